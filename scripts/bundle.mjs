@@ -1,0 +1,25 @@
+// Bundles the processes that are not the web application into dist/, each as one file; packages stay outside.
+import { build } from 'esbuild';
+
+await build({
+  entryPoints: {
+    edge: 'src/edge/main.ts',
+    worker: 'src/worker/main.ts',
+    standins: 'src/standins/shop.ts',
+    demo: 'src/demo/main.ts',
+    verify: 'src/services/verify_main.ts',
+    backup: 'src/services/backup_main.ts',
+    prepare: 'src/services/prepare_main.ts',
+    found: 'src/services/found_main.ts',
+    bench: 'tests/bench/main.ts',
+  },
+  outdir: 'dist',
+  outExtension: { '.js': '.mjs' },
+  bundle: true,
+  platform: 'node',
+  target: 'node20',
+  format: 'esm',
+  packages: 'external',
+  sourcemap: true,
+  logLevel: 'warning',
+});

@@ -1,0 +1,63 @@
+import { createHash, randomBytes } from 'node:crypto';
+import { existsSync, mkdirSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { capture } from './run.mjs';
+
+export const say = (text) => console.log(text);
+/** Ends with a plain sentence. */
+export function stop(text) {
+  console.error(text);
+  process.exit(1);
+}
+
+const isCurrent = (stamp, mark) => existsSync(stamp) && readFileSync(stamp, 'utf8') === mark;
+const tail = (text, lines = 25) => text.trim().split('\n').slice(-lines).join('\n');
+
+/** npm ci, when the lock file or Node changed since the last time. */
+export async function installPackages() {
+  const stamp = 'node_modules/.brivet-installed';
+  const mark = createHash('sha256').update(readFileSync('package-lock.json')).update(process.version).digest('hex');
+  if (isCurrent(stamp, mark)) return;
+  for (const [tool, ask] of [['c++', '--version'], ['make', '--version'], ['python3', '--version']])
+    if ((await capture(tool, [ask])).code !== 0)
+      stop(`Brivet compiles its database driver once and needs "${tool}" for that, which this machine lacks. On Debian: apt-get install build-essential python3`);
+  say('Installing packages (the database driver is compiled, which takes a few minutes)');
+  const { code, output } = await capture('npm', ['ci', '--no-audit', '--no-fund'], { env: { ...process.env, npm_config_build_from_source: 'true' } });
+  if (code !== 0) stop(`npm ci failed:\n${tail(output)}`);
+  writeFileSync(stamp, mark);
+}
+
+function* files(folder) {
+  for (const name of readdirSync(folder).sort()) {
+    const path = join(folder, name);
+    if (statSync(path).isDirectory()) yield* files(path);
+    else if (!path.endsWith('.test.ts')) yield path;
+  }
+}
+
+/** Bundles the servers and builds the web application, when the sources changed since the last time. */
+export async function build() {
+  const hash = createHash('sha256').update(process.version);
+  const sources = [...files('src'), ...files('scripts'), ...files('tests/bench'), 'package-lock.json', 'next.config.ts', 'tsconfig.json'];
+  for (const path of sources) hash.update(path).update(readFileSync(path));
+  const mark = hash.digest('hex');
+  const stamp = 'dist/.built';
+  if (isCurrent(stamp, mark)) return;
+  say('Building');
+  const builds = await Promise.all([
+    capture(process.execPath, ['scripts/bundle.mjs']),
+    capture(process.execPath, ['node_modules/next/dist/bin/next', 'build'], { env: { ...process.env, NODE_ENV: 'production' } }),
+  ]);
+  for (const { code, output } of builds) if (code !== 0) stop(`The build failed:\n${tail(output, 60)}`);
+  writeFileSync(stamp, mark);
+}
+
+/** Made once and kept beside the data. Whoever has both can open payout details. */
+export function installationSecret(data) {
+  const file = join(data, 'secret');
+  if (!existsSync(file)) {
+    mkdirSync(data, { recursive: true });
+    writeFileSync(file, randomBytes(32).toString('hex'), { mode: 0o600 });
+  }
+  return readFileSync(file, 'utf8').trim();
+}

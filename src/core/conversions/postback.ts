@@ -1,0 +1,171 @@
+import Joi from 'joi';
+import type { Figures, Item } from '../commissions/base';
+import { type Currency, isCurrency } from '../money/currency';
+import { parseAmount } from '../money/text';
+import { type Checked, check } from '../schema/problems';
+import { isUlid } from '../clicks/ulid';
+import { dayField, refusedWhen } from '../schema/fields';
+
+/** States a merchant may report; without one a postback reports a new conversion. */
+export const POSTBACK_STATES = ['pending', 'approved', 'rejected', 'reversed'] as const;
+export type PostbackState = (typeof POSTBACK_STATES)[number];
+
+/** A well-formed postback: text fields read once, amounts exact. */
+export interface Postback {
+  readonly clickId?: string;
+  readonly event: string;
+  readonly order?: string;
+  readonly status?: PostbackState;
+  readonly figures: Figures;
+  /** Milliseconds; absent means the time of receipt. */
+  readonly time?: number;
+  readonly completed?: string;
+  readonly customer?: 'new' | 'returning';
+  readonly renewal?: number;
+  readonly callLength?: number;
+  readonly custom: Readonly<Record<string, string>>;
+}
+
+const text = (most: number): Joi.StringSchema => Joi.string().trim().max(most);
+const amount = Joi.string().trim();
+const item = Joi.object({
+  sku: text(100).required(),
+  category: text(100),
+  quantity: Joi.number().integer().min(1).max(100_000).default(1),
+  price: Joi.alternatives(Joi.string(), Joi.number()).required(),
+});
+
+/** Fields of a postback as they arrive: all text, apart from `items` in a JSON body. */
+export const postbackSchema = Joi.object({
+  key: text(200),
+  click_id: text(26)
+    .custom(
+      refusedWhen<string>((value) =>
+        isUlid(value)
+          ? undefined
+          : 'click_id is not a click ID of 26 characters as handed over in the landing address.',
+      ),
+    )
+    .label('click_id'),
+  event: text(30).lowercase().required().label('event'),
+  order: text(100).label('order'),
+  amount: amount.label('amount'),
+  tax: amount.label('tax'),
+  shipping: amount.label('shipping'),
+  discount: amount.label('discount'),
+  currency: text(3).uppercase().label('currency'),
+  items: Joi.array().items(item).max(500).label('items'),
+  status: text(20)
+    .lowercase()
+    .valid(...POSTBACK_STATES)
+    .label('status'),
+  time: Joi.date().iso().label('time'),
+  completed: dayField('completed'),
+  customer: text(10).lowercase().valid('new', 'returning').label('customer'),
+  renewal: Joi.number().integer().min(0).max(1000).label('renewal'),
+  call_length: Joi.number().integer().min(0).max(86_400).label('call_length'),
+})
+  .pattern(/^x_[a-z0-9_]{1,40}$/, text(500))
+  .or('click_id', 'order')
+  .messages({
+    'object.missing': 'A postback needs a click_id, or the order of a conversion reported before.',
+    'date.format': 'time must be ISO 8601, like 2026-11-24T14:05:00+01:00.',
+  });
+
+interface RawItem {
+  sku: string;
+  category?: string;
+  quantity: number;
+  price: string | number;
+}
+interface Raw {
+  [name: string]: unknown;
+  items?: RawItem[];
+}
+
+/**
+ * Reads the fields of a postback.
+ * @param programCurrency stands where the postback names none
+ */
+export function readPostback(fields: Record<string, unknown>, programCurrency: Currency): Checked<Postback> {
+  const flat: Record<string, unknown> = {};
+  for (const [name, value] of Object.entries(fields))
+    if (value !== '' && value !== null) flat[name] = typeof value === 'number' ? String(value) : value;
+  if (typeof flat.items === 'string') {
+    try {
+      flat.items = JSON.parse(flat.items);
+    } catch {
+      return { ok: false, problems: [{ field: 'items', reason: 'items is not valid JSON.' }] };
+    }
+  }
+  const checked = check<Raw>(postbackSchema, flat);
+  if (!checked.ok) return checked;
+  const raw = checked.value;
+  const code = typeof raw.currency === 'string' ? raw.currency : programCurrency;
+  if (!isCurrency(code))
+    return {
+      ok: false,
+      problems: [{ field: 'currency', reason: `"${code}" is not an ISO 4217 currency code like EUR.` }],
+    };
+  const figures = readFigures(raw, code);
+  if (!figures.ok) return figures;
+  const string = (name: string): string | undefined => (typeof raw[name] === 'string' ? raw[name] : undefined);
+  const number = (name: string): number | undefined => (typeof raw[name] === 'number' ? raw[name] : undefined);
+  const custom = Object.fromEntries(
+    Object.entries(raw).filter(
+      (entry): entry is [string, string] => entry[0].startsWith('x_') && typeof entry[1] === 'string',
+    ),
+  );
+  return {
+    ok: true,
+    value: {
+      clickId: string('click_id'),
+      event: string('event') ?? '',
+      order: string('order'),
+      status: POSTBACK_STATES.find((state) => state === raw.status),
+      figures: figures.value,
+      time: raw.time instanceof Date ? raw.time.getTime() : undefined,
+      completed: string('completed'),
+      customer: raw.customer === 'new' || raw.customer === 'returning' ? raw.customer : undefined,
+      renewal: number('renewal'),
+      callLength: number('call_length'),
+      custom,
+    },
+  };
+}
+
+function readFigures(raw: Raw, currency: Currency): Checked<Figures> {
+  const problems: { field: string; reason: string }[] = [];
+  const read = (field: string, value: unknown): number => {
+    if (value === undefined) return 0;
+    const parsed = parseAmount(String(value), currency);
+    if (!parsed.ok) problems.push({ field, reason: `${field}: ${parsed.reason}` });
+    else if (parsed.value.minor < 0)
+      problems.push({ field, reason: `${field} cannot be negative; report a refund with status=reversed.` });
+    else return parsed.value.minor;
+    return 0;
+  };
+  const items: Item[] = (raw.items ?? []).map((one, index) => ({
+    sku: one.sku,
+    category: one.category,
+    quantity: one.quantity,
+    price: read(`items.${index}.price`, one.price),
+  }));
+  const [tax, shipping, discount] = [
+    read('tax', raw.tax),
+    read('shipping', raw.shipping),
+    read('discount', raw.discount),
+  ];
+  const goods = items.reduce((sum, { price, quantity }) => sum + price * quantity, 0);
+  const amount =
+    raw.amount === undefined && items.length > 0 ? goods - discount + tax + shipping : read('amount', raw.amount);
+  const parts = items.length > 0 ? discount - goods : tax + shipping + discount - amount;
+  if (problems.length === 0 && parts > 0)
+    problems.push({
+      field: 'amount',
+      reason: 'amount is smaller than tax, shipping and discount together; it includes all three.',
+    });
+  return problems.length > 0
+    ? { ok: false, problems }
+    : { ok: true, value: { currency, amount, tax, shipping, discount, items } };
+}

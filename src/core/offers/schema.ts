@@ -1,0 +1,85 @@
+import Joi from 'joi';
+import type { Hold } from '../commissions/hold';
+import { REPEAT_POLICIES, type RepeatPolicy } from '../conversions/repeat';
+import { appendedParametersProblem, landingPageProblem } from '../links/destination';
+import { webAddress } from '../programs/schema';
+import { flag, line, oneOf, permanentCode, refusedWhen } from '../schema/fields';
+
+export const OFFER_STATES = ['live', 'paused'] as const;
+
+export interface OfferEvent {
+  event: string;
+  repeat: RepeatPolicy;
+  /** False: recorded and shown, never paid. */
+  payable: boolean;
+}
+
+export interface OfferFields {
+  code: string;
+  name: string;
+  state: (typeof OFFER_STATES)[number];
+  landingPage: string;
+  landingHosts: string[];
+  appended: string;
+  clickWindowDays: number;
+  hold: Hold;
+  autoApprove: boolean;
+  fallback: string;
+  events: OfferEvent[];
+}
+
+const landingHost = Joi.string()
+  .trim()
+  .lowercase()
+  .pattern(
+    /^(\*\.)?([a-z0-9]([a-z0-9-]*[a-z0-9])?\.)*[a-z0-9]([a-z0-9-]*[a-z0-9])?(:\d{1,5})?$/,
+    'a host like larkmoor.example or *.larkmoor.example',
+  )
+  .label('Landing host');
+
+export const offerSchema: Joi.ObjectSchema<OfferFields> = Joi.object<OfferFields>({
+  code: permanentCode('Code').required(),
+  name: line('Name').required(),
+  state: oneOf('State', ...OFFER_STATES).required(),
+  landingPage: Joi.string()
+    .trim()
+    .max(2000)
+    .custom(refusedWhen<string>(landingPageProblem))
+    .required()
+    .label('Landing page'),
+  landingHosts: Joi.array().items(landingHost).min(1).unique().required().label('Landing hosts'),
+  appended: Joi.string()
+    .trim()
+    .max(500)
+    .allow('')
+    .custom(refusedWhen<string>(appendedParametersProblem))
+    .required()
+    .label('Appended parameters'),
+  clickWindowDays: Joi.number().integer().min(1).max(365).required().label('Click window'),
+  hold: Joi.object<Hold>({
+    kind: oneOf('Kind of hold', 'days', 'month').required(),
+    days: Joi.number().integer().min(0).max(365).required().label('Days of hold'),
+    from: oneOf('Start of hold', 'event', 'completed').required(),
+  })
+    .required()
+    .label('Hold'),
+  autoApprove: flag('Approves by itself').required(),
+  fallback: webAddress('Fallback address').allow('').required(),
+  events: Joi.array()
+    .items(
+      Joi.object<OfferEvent>({
+        event: Joi.string()
+          .trim()
+          .lowercase()
+          .pattern(/^[a-z][a-z0-9_-]{1,29}$/, '2 to 30 lower-case letters, digits, "-" or "_"')
+          .required()
+          .label('Event'),
+        repeat: oneOf('Repeats', ...REPEAT_POLICIES).required(),
+        payable: flag('Payable').required(),
+      }),
+    )
+    .min(1)
+    .unique('event')
+    .required()
+    .label('Events'),
+});

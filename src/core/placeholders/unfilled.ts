@@ -1,0 +1,24 @@
+import { VALUE_SLOTS, type ValueSlot } from './names';
+
+/**
+ * Forms in which ad platforms write their placeholders. A value that still looks like one when the click
+ * arrives was never filled. Plain text in square brackets with spaces is left alone.
+ */
+const LITERAL_FORMS = [
+  /\{\{[^{}]+\}\}/,
+  /\$\{[^{}]+\}/,
+  /\{[A-Za-z_][\w.:-]*\}/,
+  /\[[A-Z][A-Z0-9_]*\]/,
+  /%%[^%\s]+%%/,
+  /(?:^|\W)__[A-Z0-9_]+__(?:$|\W)/,
+  /##[^#\s]+##/,
+];
+
+export const looksUnfilled = (value: string): boolean => LITERAL_FORMS.some((form) => form.test(value));
+
+/** The slots whose placeholder arrived literally, e.g. ["sub1", "pcid"]. */
+export const unfilledSlots = (values: Partial<Record<ValueSlot, string>>): ValueSlot[] =>
+  VALUE_SLOTS.filter((slot) => {
+    const value = values[slot];
+    return value !== undefined && looksUnfilled(value);
+  });

@@ -1,0 +1,48 @@
+import Joi from 'joi';
+
+/** What is wrong with one field, and what would be right, in a sentence for the person who typed it. */
+export interface Problem {
+  /** Path of the field: "email", "events.0.event". */
+  readonly field: string;
+  readonly reason: string;
+}
+
+export type Checked<T> = { ok: true; value: T } | { ok: false; problems: Problem[] };
+
+export const MESSAGES: Record<string, string> = {
+  'any.required': '{{#label}} is missing.',
+  'any.only': '{{#label}} must be one of {{#valids}}.',
+  'object.unknown': '{{#label}} is not a field that is known here.',
+  'object.base': '{{#label}} must be an object with named fields.',
+  'string.base': '{{#label}} must be text.',
+  'string.empty': '{{#label}} is missing.',
+  'string.min': '{{#label}} needs at least {{#limit}} characters.',
+  'string.max': '{{#label}} can have at most {{#limit}} characters.',
+  'string.email': '{{#label}} is not an e-mail address like name@studio.example.',
+  'string.pattern.name': '{{#label}} must be {{#name}}.',
+  'number.base': '{{#label}} must be a number.',
+  'number.integer': '{{#label}} must be a whole number.',
+  'number.min': '{{#label}} must be at least {{#limit}}.',
+  'number.max': '{{#label}} can be at most {{#limit}}.',
+  'number.unsafe': '{{#label}} is too large.',
+  'array.min': '{{#label}} needs at least {{#limit}}.',
+  'array.unique': '{{#label}} stands twice.',
+  refused: '{{#reason}}',
+};
+
+/** Checks a value and gives every problem at once, each with its field. */
+export function check<T>(schema: Joi.Schema<T>, value: unknown): Checked<T> {
+  const result = schema.validate(value, {
+    abortEarly: false,
+    convert: true,
+    messages: MESSAGES,
+    errors: { wrap: { label: false, array: false } },
+  });
+  if (!result.error) return { ok: true, value: result.value };
+  return {
+    ok: false,
+    problems: result.error.details.map(({ path, message }) => ({ field: path.join('.'), reason: capital(message) })),
+  };
+}
+
+const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

@@ -1,0 +1,432 @@
+import type { SlotValue } from '@/core/links/parts';
+import type { ValueSlot } from '@/core/placeholders/names';
+import type { OfferFields } from '@/core/offers/schema';
+import type { ChannelFields } from '@/core/partners/schema';
+
+/** Larkmoor Kilns: everything here is made up. */
+export const PROGRAM = {
+  name: 'Larkmoor Kilns',
+  timeZone: 'Europe/Amsterdam',
+  country: 'NL',
+  trackingOrigin: 'https://go.larkmoor.example',
+  fallback: 'https://larkmoor.example/',
+  minimumPayout: '50.00',
+  payoutDay: 5,
+  privacy: 'cut',
+};
+
+export const PEOPLE = [
+  { name: 'Ines Okafor', email: 'ines@larkmoor.example', role: 'manager', password: 'kiln-and-clay' },
+  { name: 'Teun Vermaat', email: 'teun@larkmoor.example', role: 'finance', password: 'glaze-by-numbers' },
+] as const;
+
+const HOSTS = ['larkmoor.example', '*.larkmoor.example'];
+const offer = (
+  fields: Pick<OfferFields, 'code' | 'name' | 'landingPage' | 'hold' | 'events'> & Partial<OfferFields>,
+): OfferFields => ({
+  state: 'live',
+  landingHosts: HOSTS,
+  appended: 'bclid={click_id}',
+  clickWindowDays: 30,
+  autoApprove: false,
+  fallback: '',
+  ...fields,
+});
+export type OfferCode = 'KILNS' | 'GLAZE' | 'CLASSES' | 'PLANNER';
+export const OFFERS: OfferFields[] = [
+  offer({
+    code: 'KILNS',
+    name: 'Studio kilns',
+    landingPage: 'https://larkmoor.example/kilns',
+    hold: { kind: 'days', days: 21, from: 'completed' },
+    events: [
+      { event: 'order', repeat: 'replace', payable: true },
+      { event: 'call', repeat: 'ignore', payable: true },
+    ],
+  }),
+  offer({
+    code: 'GLAZE',
+    name: 'Glaze box',
+    landingPage: 'https://larkmoor.example/glaze',
+    // Renewals come months after the click.
+    clickWindowDays: 120,
+    hold: { kind: 'days', days: 14, from: 'event' },
+    events: [
+      { event: 'order', repeat: 'ignore', payable: true },
+      { event: 'renewal', repeat: 'ignore', payable: true },
+    ],
+  }),
+  offer({
+    code: 'CLASSES',
+    name: 'Classes',
+    landingPage: 'https://larkmoor.example/classes',
+    hold: { kind: 'month', days: 20, from: 'completed' },
+    events: [{ event: 'booking', repeat: 'replace', payable: true }],
+  }),
+  offer({
+    code: 'PLANNER',
+      name: 'Kiln planner app',
+      landingPage: 'https://larkmoor.example/planner',
+      hold: { kind: 'days', days: 7, from: 'event' },
+      events: [
+        { event: 'install', repeat: 'ignore', payable: true },
+        { event: 'sign-up', repeat: 'ignore', payable: true },
+      ],
+      autoApprove: true,
+  }),
+];
+
+type Channel = [code: string, name: string, kind: ChannelFields['kind'], offer: OfferCode, weight: number];
+export interface DemoPartner {
+  code: string;
+  name: string;
+  person?: true;
+  country: string;
+  currency?: string;
+  ownMinimum?: string;
+  notes?: string;
+  state?: 'applied' | 'refused' | 'paused';
+  /** What is known of where the partner is paid; checked unless said otherwise. */
+  account?: string | null;
+  unchecked?: true;
+  /** How likely a click converts, as a factor on the usual. */
+  quality: number;
+  channels: Channel[];
+}
+export const PARTNERS: DemoPartner[] = [
+  {
+    code: 'SLOWWHEEL',
+    name: 'Slow Wheel Journal',
+    country: 'NL',
+    account: 'NL55KLEI0300073119',
+    quality: 1.2,
+    notes: 'Long reads, honest reviews. Asked for a longer cookie on kilns.',
+    channels: [
+      ['MAIN', 'Main site', 'website', 'KILNS', 60],
+      ['NL-AUT', 'Autumn newsletter', 'newsletter', 'GLAZE', 34],
+      ['NL-WKLY', 'Weekly letter', 'newsletter', 'CLASSES', 22],
+    ],
+  },
+  {
+    code: 'BRIGHTBID',
+    name: 'Brightbid Media',
+    country: 'NL',
+    account: 'NL05KLEI0300088957',
+    quality: 1,
+    notes: 'Buys search ads; names keywords in sub-ID 1.',
+    channels: [
+      ['QS-GLAZE', 'Quillsearch glaze', 'search ads', 'GLAZE', 78],
+      ['QS-KILN', 'Quillsearch kilns', 'search ads', 'KILNS', 64],
+      ['QS-CLASS', 'Quillsearch classes', 'search ads', 'CLASSES', 30],
+    ],
+  },
+  {
+    code: 'ADWINDLE',
+    name: 'Adwindle Search',
+    country: 'BE',
+    account: 'NL49KLEI0300136471',
+    quality: 0.8,
+    channels: [
+      ['QS-BE', 'Quillsearch Belgium', 'search ads', 'GLAZE', 52],
+      ['QS-APP', 'Quillsearch app', 'search ads', 'PLANNER', 26],
+    ],
+  },
+  {
+    code: 'COUPONVALE',
+    name: 'Couponvale',
+    country: 'DE',
+    account: 'NL21KLEI0300176066',
+    quality: 1.9,
+    channels: [
+      ['CODES', 'Voucher pages', 'coupons', 'GLAZE', 40],
+      ['DEALS', 'Deals letter', 'newsletter', 'KILNS', 12],
+    ],
+  },
+  {
+    code: 'CLAYCAST',
+    name: 'Claycast',
+    country: 'IE',
+    account: 'NL09KLEI0300302770',
+    quality: 1.3,
+    channels: [
+      ['EP', 'Episode notes', 'podcast', 'CLASSES', 20],
+      ['ADS', 'Spoken codes', 'podcast', 'GLAZE', 16],
+    ],
+  },
+  {
+    code: 'FERNHOLLOW',
+    name: 'Fern Hollow Pottery',
+    person: true,
+    country: 'NL',
+    account: 'NL78KLEI0300342365',
+    quality: 1.4,
+    channels: [
+      ['VID', 'Spring video', 'video', 'CLASSES', 44],
+      ['VID-K', 'Kiln build series', 'video', 'KILNS', 26],
+      ['SHORTS', 'Short clips', 'social', 'PLANNER', 20],
+    ],
+  },
+  {
+    code: 'KILNCOMP',
+    name: 'Kilncompare',
+    country: 'NL',
+    account: 'NL97KLEI0300397798',
+    quality: 1.1,
+    channels: [
+      ['TABLE', 'Comparison table', 'comparison', 'KILNS', 50],
+      ['GUIDE', 'Buying guide', 'website', 'KILNS', 18],
+    ],
+  },
+  {
+    code: 'ATELIERS',
+    name: 'Atelier Atlas',
+    country: 'FR',
+    account: 'NL20KLEI0300698720',
+    quality: 1,
+    channels: [
+      ['DIR', 'Studio directory', 'directory', 'CLASSES', 30],
+      ['CALLS', 'Call widget', 'directory', 'KILNS', 14],
+    ],
+  },
+  {
+    code: 'MUDRING',
+    name: 'Mudring Collective',
+    country: 'NL',
+    account: 'NL89KLEI0300738315',
+    quality: 1,
+    notes: 'Brought in three others of this list.',
+    channels: [
+      ['SITE', 'Collective site', 'website', 'GLAZE', 18],
+      ['FORUM', 'Forum', 'website', 'KILNS', 12],
+    ],
+  },
+  {
+    code: 'SLIPCAST',
+    name: 'Slipcast Weekly',
+    country: 'NL',
+    account: 'NL49KLEI0300904614',
+    quality: 1.1,
+    channels: [['MAIL', 'Weekly mail', 'newsletter', 'GLAZE', 20]],
+  },
+  {
+    code: 'TERRALAB',
+    name: 'Terra Lab',
+    country: 'NL',
+    account: 'NL21KLEI0300944209',
+    quality: 0.9,
+    channels: [
+      ['BLOG', 'Test kiln blog', 'website', 'KILNS', 16],
+      ['GLAZES', 'Glaze recipes', 'website', 'GLAZE', 22],
+    ],
+  },
+  {
+    code: 'POTTERDEN',
+    name: 'The Potter’s Den',
+    person: true,
+    country: 'NL',
+    account: 'NL34KLEI0301062994',
+    quality: 1,
+    channels: [
+      ['BLOG', 'Blog', 'website', 'CLASSES', 12],
+      ['SOC', 'Plazafeed page', 'social', 'GLAZE', 14],
+    ],
+  },
+  {
+    code: 'HEARTH',
+    name: 'Hearth & Glaze',
+    country: 'GB',
+    currency: 'GBP',
+    account: 'GB55KLEI00000012345678',
+    quality: 1,
+    channels: [
+      ['UK', 'UK shop guide', 'website', 'KILNS', 22],
+      ['UK-NL', 'UK letter', 'newsletter', 'GLAZE', 14],
+    ],
+  },
+  {
+    code: 'RAKURIDGE',
+    name: 'Raku Ridge Supply',
+    country: 'US',
+    currency: 'USD',
+    account: '9900012345678',
+    quality: 0.8,
+    channels: [
+      ['US', 'US catalogue', 'website', 'KILNS', 18],
+      ['US-APP', 'App corner', 'app', 'PLANNER', 16],
+    ],
+  },
+  {
+    code: 'STUDIOMAP',
+    name: 'Studiomap',
+    country: 'NL',
+    account: 'NL06KLEI0301102589',
+    quality: 1.2,
+    notes: 'Special terms on the open-day channel only.',
+    channels: [
+      ['MAP', 'Map', 'directory', 'CLASSES', 18],
+      ['OPEN', 'Open days', 'directory', 'CLASSES', 16],
+    ],
+  },
+  {
+    code: 'ASHWORK',
+    name: 'Ashwork Notes',
+    person: true,
+    country: 'NL',
+    account: null,
+    quality: 1.2,
+    notes: 'Asked twice for payout details.',
+    channels: [['BLOG', 'Ash glaze blog', 'website', 'GLAZE', 30]],
+  },
+  {
+    code: 'ONEKILN',
+    name: 'One Kiln Town',
+    country: 'NL',
+    account: 'NL66KLEI0301237212',
+    quality: 1.3,
+    channels: [
+      ['SITE', 'Town site', 'website', 'KILNS', 24],
+      ['FAIR', 'Fair pages', 'website', 'CLASSES', 12],
+    ],
+  },
+  {
+    code: 'LANTERN',
+    name: 'Lanternpost Crafts',
+    country: 'SE',
+    account: 'NL26KLEI0301403511',
+    ownMinimum: '150.00',
+    quality: 0.9,
+    channels: [
+      ['NET', 'Newsletter network', 'newsletter', 'GLAZE', 34],
+      ['NET-K', 'Kiln special', 'newsletter', 'KILNS', 16],
+    ],
+  },
+  {
+    code: 'CRAFTFEED',
+    name: 'Craftfeed Social',
+    country: 'NL',
+    account: 'NL95KLEI0301443106',
+    unchecked: true,
+    quality: 0.6,
+    channels: [
+      ['FEED', 'Plazafeed posts', 'social', 'GLAZE', 40],
+      ['STORY', 'Stories', 'social', 'PLANNER', 30],
+    ],
+  },
+  {
+    code: 'GLAZEDAYS',
+    name: 'Glazedays',
+    person: true,
+    country: 'NL',
+    account: 'NL45KLEI0301458944',
+    quality: 0.9,
+    channels: [
+      ['SITE', 'Site', 'website', 'GLAZE', 12],
+      ['BOX', 'Unboxing', 'video', 'GLAZE', 12],
+    ],
+  },
+  {
+    code: 'MEIRA',
+    name: 'Meira Holt',
+    person: true,
+    country: 'NL',
+    account: 'NL17KLEI0301498539',
+    quality: 1,
+    channels: [['WORK', 'Workshop page', 'website', 'CLASSES', 8]],
+  },
+  {
+    code: 'OLDWHEEL',
+    name: 'Old Wheel Archive',
+    country: 'NL',
+    account: 'NL61KLEI0301546053',
+    quality: 0.7,
+    state: 'paused',
+    channels: [['ARCH', 'Archive', 'website', 'KILNS', 6]],
+  },
+  {
+    code: 'CLAYROOM',
+    name: 'Clayroom Berlin',
+    country: 'DE',
+    account: null,
+    quality: 0,
+    state: 'applied',
+    notes: 'Studio with 40 members; wants to send class bookings.',
+    channels: [['SITE', 'Studio site', 'website', 'CLASSES', 0]],
+  },
+  {
+    code: 'FASTDEAL',
+    name: 'Fastdeal Extensions',
+    country: 'EE',
+    account: null,
+    quality: 0,
+    state: 'applied',
+    notes: 'Browser extension that fills in coupons. Check against the terms.',
+    channels: [['EXT', 'Extension', 'coupons', 'GLAZE', 0]],
+  },
+  {
+    code: 'SPONGE',
+    name: 'Sponge & Rib',
+    person: true,
+    country: 'NL',
+    account: null,
+    quality: 0,
+    state: 'applied',
+    notes: 'Hobby blog, 900 readers a month.',
+    channels: [],
+  },
+  {
+    code: 'BULKCLICK',
+    name: 'Bulkclick Traffic',
+    country: 'NL',
+    account: null,
+    quality: 0,
+    state: 'refused',
+    notes: 'Could not name a single site.',
+    channels: [],
+  },
+];
+
+/** Keywords of the search-ads buyers; they differ truly in how they convert. */
+export const KEYWORDS: { word: string; weight: number; quality: number }[] = [
+  { word: 'ash glaze', weight: 22, quality: 2.4 },
+  { word: 'glaze subscription', weight: 14, quality: 1.9 },
+  { word: 'celadon glaze', weight: 16, quality: 1 },
+  { word: 'pottery gift', weight: 24, quality: 0.45 },
+  { word: 'cheap clay', weight: 18, quality: 0.12 },
+  { word: 'kiln 60 litre', weight: 12, quality: 1.6 },
+  { word: 'raku class', weight: 10, quality: 1.4 },
+];
+export const MATCHES = ['exact', 'phrase', 'broad'];
+
+/** Carried by links of search-ads channels: the source fills the first and the click ID. */
+export const SEARCH_SLOTS: Partial<Record<ValueSlot, SlotValue>> = {
+  sub1: { kind: 'source', text: '{{keyword}}' },
+  sub2: { kind: 'source', text: '{{match}}' },
+  pcid: { kind: 'source', text: '{{cid}}' },
+};
+
+export const DEEP_PAGES: Record<OfferCode, string[]> = {
+  KILNS: ['https://larkmoor.example/kilns/studio-60', 'https://larkmoor.example/kilns/studio-120?view=specs'],
+  GLAZE: ['https://larkmoor.example/glaze/ash?size=2', 'https://larkmoor.example/glaze/celadon'],
+  CLASSES: ['https://larkmoor.example/classes/raku', 'https://larkmoor.example/classes/wheel-throwing#dates'],
+  PLANNER: ['https://larkmoor.example/planner/firing'],
+};
+
+export const AGENTS = [
+  'Mozilla/5.0 (Windows NT 10.0; Win64; x64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/141.0.0.0 Safari/537.36',
+  'Mozilla/5.0 (iPhone; CPU iPhone OS 18_6 like Mac OS X) AppleWebKit/605.1.15 (KHTML, like Gecko) Version/18.6 Mobile/15E148 Safari/604.1',
+  'Mozilla/5.0 (Linux; Android 15; Pixel 9) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/141.0.0.0 Mobile Safari/537.36',
+  'Mozilla/5.0 (Macintosh; Intel Mac OS X 10_15_7) AppleWebKit/605.1.15 (KHTML, like Gecko) Version/18.6 Safari/605.1.15',
+  'Mozilla/5.0 (X11; Linux x86_64; rv:143.0) Gecko/20100101 Firefox/143.0',
+];
+export const BOT_AGENTS = [
+  'linkchecker/10.2',
+  'Mozilla/5.0 (compatible; ExampleBot/2.1; +https://bot.example/about)',
+  'python-requests/2.32',
+];
+
+export const REFERRERS = [
+  'https://slowwheel.example/review',
+  'https://quillsearch.example/',
+  'https://plazafeed.example/p/812',
+  'https://lanternpost.example/i/44',
+];

@@ -1,0 +1,136 @@
+import { type Day, addDays } from '@/core/time/days';
+import { encodeValue } from '@/core/links/parts';
+import { IdSource } from '@/edge/ids';
+import { type Hit, answerClick } from '@/edge/click';
+import { RouteBook } from '@/edge/route_book';
+import { RecentVisitors } from '@/edge/visitors';
+import { deriveKey } from '@/services/secrets';
+import type { ClickRow, PostbackRow } from '@/store/traffic';
+import type { DemoStores } from './build';
+import type { CastLink } from './cast';
+import type { Chance } from './chance';
+import { type Sale, Merchant } from './merchant';
+import { AGENTS, BOT_AGENTS, KEYWORDS, MATCHES, REFERRERS } from './scenario';
+
+const CLICKS_A_DAY = 480;
+/** Monday first: makers shop at weekends. */
+const WEEK = [1.15, 0.9, 0.88, 0.9, 0.95, 1.02, 1.2];
+const CAMPAIGN = { from: 0.78, to: 0.86, factor: 1.7 };
+/** Share of clicks that convert for an offer, before link and keyword. */
+const CONVERTS: Record<CastLink['offer'], number> = { KILNS: 0.011, GLAZE: 0.02, CLASSES: 0.026, PLANNER: 0.06 };
+
+type Arrival = { time: number; click: ClickRow } | { time: number; postback: PostbackRow };
+
+/** The people who click, and what the merchant's server reports of them. */
+export class Visitors {
+  private readonly book: RouteBook;
+  private readonly ids: IdSource;
+  private readonly recent = new RecentVisitors();
+  private readonly key = deriveKey('the visitors of the demonstration', 'visitors');
+  private readonly merchant: Merchant;
+  private readonly known: string[] = [];
+
+  constructor(
+    private readonly stores: DemoStores,
+    private readonly cast: readonly CastLink[],
+    private readonly chance: Chance,
+    postbackKey: string,
+  ) {
+    this.book = new RouteBook(stores.books);
+    this.ids = new IdSource((block) => chance.fill(block));
+    this.merchant = new Merchant(chance, postbackKey, (time) => this.ids.ulid(time));
+  }
+
+  /** Brings one day into the traffic. @returns the times of its postbacks, in order */
+  liveThrough(day: Day, start: number, end: number, progress: number): number[] {
+    this.book.refresh();
+    const arrivals: Arrival[] = this.clicks(day, start, end, progress).map((click) => ({ time: click.time, click }));
+    for (const postback of this.merchant.reports(start, end)) arrivals.push({ time: postback.time, postback });
+    arrivals.sort((a, b) => a.time - b.time);
+    this.stores.traffic.commitTogether(() => {
+      for (const arrival of arrivals)
+        if ('click' in arrival) this.stores.traffic.insertClick(arrival.click);
+        else this.stores.traffic.insertPostback(arrival.postback);
+    });
+    return arrivals.flatMap((arrival) => ('postback' in arrival ? [arrival.time] : []));
+  }
+
+  private clicks(day: Day, start: number, end: number, progress: number): ClickRow[] {
+    const weekday = new Date(`${addDays(day, 0)}T12:00:00Z`).getUTCDay();
+    const growth = 0.72 + 0.5 * progress;
+    const peak = progress >= CAMPAIGN.from && progress <= CAMPAIGN.to ? CAMPAIGN.factor : 1;
+    const count = Math.round(
+      CLICKS_A_DAY * growth * peak * (WEEK[(weekday + 6) % 7] ?? 1) * (0.94 + 0.12 * this.chance.next()),
+    );
+    const times = Array.from({ length: count }, () => this.timeOfDay(start)).sort((a, b) => a - b);
+    const clicks = times.filter((time) => time < end).map((time) => this.click(time));
+    if (this.chance.happens(0.03)) clicks.push(...this.burst(start + 11 * 3_600_000));
+    return clicks.filter((click) => click.time < end);
+  }
+
+  /** Two humps, noon and evening. */
+  private timeOfDay(start: number): number {
+    const hump = this.chance.happens(0.4) ? 12.5 : 20;
+    const hour = hump + (this.chance.next() + this.chance.next() + this.chance.next() - 1.5) * 5.5;
+    return Math.floor(start + Math.min(23.9, Math.max(0.1, hour)) * 3_600_000);
+  }
+
+  private click(time: number): ClickRow {
+    const { chance } = this;
+    const link = chance.weighted(this.cast);
+    const bot = chance.happens(0.014);
+    const again = !bot && this.known.length > 50 && chance.happens(0.16);
+    const keyword = chance.weighted(KEYWORDS);
+    const hit: Hit = {
+      method: chance.happens(0.003) ? 'HEAD' : 'GET',
+      query: this.query(link, keyword.word),
+      cookie: again ? `bv=${chance.pick(this.known.slice(-3000))}` : undefined,
+      agent: bot ? chance.pick(BOT_AGENTS) : chance.pick(AGENTS),
+      referrer: chance.happens(0.6) ? chance.pick(REFERRERS) : undefined,
+      language: chance.pick(['nl-NL,nl;q=0.9', 'en-GB,en;q=0.8', 'de-DE,de;q=0.9', 'fr-FR']),
+      purpose: chance.happens(0.004) ? 'prefetch' : '',
+      client: `${chance.pick(['192.0.2', '198.51.100', '203.0.113'])}.${chance.below(254) + 1}`,
+    };
+    const click = this.answer(hit, link, time);
+    if (click.setAside === null) this.maybeBuys(click, link, link.search ? keyword.quality : 1);
+    return click;
+  }
+
+  private answer(hit: Hit, { code }: CastLink, time: number): ClickRow {
+    const known = this.book.link(code);
+    if (!known) throw new Error(`The demo's link ${code} is not in the books.`);
+    const { click, newVisitor } = answerClick(hit, known, { recent: this.recent, ids: this.ids, key: this.key }, time);
+    if (newVisitor && click.setAside === null) this.known.push(newVisitor);
+    return click;
+  }
+
+  private query(link: CastLink, keyword: string): string {
+    const { chance } = this;
+    const to = link.to ? `&to=${encodeValue(link.to)}` : '';
+    if (!link.search) return `${link.to ? 'sub1=2026-q3' : ''}${to}`.replace(/^&/, '');
+    if (link.unfilled && chance.happens(0.5)) return `sub1={{keyword}}&sub2={{match}}&pcid={{cid}}${to}`;
+    return `sub1=${encodeValue(keyword)}&sub2=${chance.pick(MATCHES)}&pcid=q${chance.below(1e9).toString(36)}${to}`;
+  }
+
+  private maybeBuys(click: ClickRow, link: CastLink, quality: number): void {
+    if (!this.chance.happens(CONVERTS[link.offer] * link.quality * quality)) return;
+    const sale: Sale = { clickId: click.clickId, clickTime: click.time, offer: link.offer, partner: link.partner };
+    this.merchant.sells(sale);
+  }
+
+  /** A crawler that presses one link again and again. */
+  private burst(at: number): ClickRow[] {
+    const link = this.chance.pick(this.cast);
+    const hit = {
+      method: 'GET',
+      query: '',
+      cookie: undefined,
+      agent: 'python-requests/2.32',
+      referrer: undefined,
+      language: undefined,
+      purpose: '',
+      client: '203.0.113.66',
+    };
+    return Array.from({ length: 60 }, (_, i) => this.answer(hit, link, at + i * 700));
+  }
+}

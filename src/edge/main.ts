@@ -1,0 +1,38 @@
+import pino from 'pino';
+import { deriveKey } from '@/services/secrets';
+import { installationSecret, storeFile, systemClock } from '@/services/stores';
+import { openRoutes } from '@/store/books';
+import { openTrafficForWriting } from '@/store/traffic';
+import { createEdge } from './server';
+import { standInLocations } from './standins';
+
+const log = pino({ name: 'edge' });
+const port = Number(process.env.BRIVET_EDGE_PORT ?? 3100);
+const traffic = openTrafficForWriting(storeFile('traffic'));
+const { server, drain } = createEdge({
+  routes: openRoutes(storeFile('books')),
+  traffic,
+  key: deriveKey(installationSecret(), 'visitors'),
+  now: systemClock(),
+  locationOf: standInLocations(process.env.BRIVET_STANDIN_HOSTS),
+  report: (error) => log.error({ err: error }, 'could not commit'),
+});
+
+server.listen(port, () => log.info({ port }, 'listening'));
+
+let leaving = false;
+function leave(signal: string): void {
+  if (leaving) return;
+  leaving = true;
+  log.info({ signal }, 'draining');
+  const end = (): void => {
+    drain();
+    traffic.db.close();
+    process.exit(0);
+  };
+  server.close(end);
+  server.closeIdleConnections();
+  setTimeout(end, 5000).unref();
+}
+process.on('SIGTERM', () => leave('SIGTERM'));
+process.on('SIGINT', () => leave('SIGINT'));

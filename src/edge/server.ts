@@ -1,0 +1,233 @@
+import { type IncomingMessage, type Server, type ServerResponse, createServer } from 'node:http';
+import { RateLimiterMemory } from 'rate-limiter-flexible';
+import { isLinkCode } from '@/core/links/code';
+import { checkPostback } from '@/services/postbacks';
+import type { Routes } from '@/store/books';
+import type { TrafficWriter } from '@/store/traffic';
+import { type Hit, VISITOR_COOKIE, answerClick } from './click';
+import { GroupCommit } from './group_commit';
+import { NOT_FOUND_PAGE, ROBOTS } from './pages';
+import { IdSource } from './ids';
+import { RouteBook } from './route_book';
+import { RecentVisitors, UNIQUE_WINDOW_MS, keptAddress } from './visitors';
+
+export interface EdgeParts {
+  readonly routes: Routes;
+  readonly traffic: TrafficWriter;
+  /** Key for visitor hashes. */
+  readonly key: Buffer;
+  now(): number;
+  /** Where the visitor's browser really goes: the address itself, or in the demo the stand-in for its host. */
+  readonly locationOf?: (address: string) => string;
+  report(error: Error): void;
+}
+
+const MAX_BODY = 64 * 1024;
+const COOKIE_SECONDS = 365 * 86_400;
+const PLAIN_HEADERS = {
+  'Cache-Control': 'no-store',
+  'X-Content-Type-Options': 'nosniff',
+  'Referrer-Policy': 'no-referrer-when-downgrade',
+};
+
+/** The tracking host: redirects, postbacks and its own health; everything is on disk before it is answered. */
+export function createEdge(parts: EdgeParts): { server: Server; drain(): void } {
+  const { traffic, key, now, locationOf = (address: string) => address } = parts;
+  const book = new RouteBook(parts.routes);
+  const ids = new IdSource();
+  const sources = { recent: recentVisitors(traffic, now()), ids, key };
+  const commits = new GroupCommit(traffic, () => new Date(now()).toISOString().slice(0, 10), parts.report);
+  const wrongKeys = new RateLimiterMemory({ points: 30, duration: 60 });
+  let turn = false;
+
+  const server = createServer(
+    { maxHeaderSize: 16 * 1024, requestTimeout: 15_000, headersTimeout: 10_000, keepAliveTimeout: 60_000 },
+    (request, response) => {
+      // The books are asked for changes once a turn of the event loop, not once a request.
+      if (!turn) {
+        turn = true;
+        book.refresh();
+        setImmediate(() => (turn = false));
+      }
+      const url = request.url ?? '/';
+      const question = url.indexOf('?');
+      const path = question < 0 ? url : url.slice(0, question);
+      const query = question < 0 ? '' : url.slice(question + 1);
+      const method = request.method ?? 'GET';
+      if (path === '/postback') return void takePostback(request, response, query);
+      if (method !== 'GET' && method !== 'HEAD')
+        return send(response, 405, 'text/plain', 'Only GET and HEAD are answered here.\n', { Allow: 'GET, HEAD' });
+      if (path === '/healthz') return health(response);
+      if (path === '/robots.txt') return send(response, 200, 'text/plain', ROBOTS);
+      if (path === '/favicon.ico') return send(response, 204, 'text/plain', '');
+      const code = path.slice(1);
+      const link = isLinkCode(code) ? book.link(code) : null;
+      if (!link) {
+        commits.countUnknownCode();
+        return send(response, 404, 'text/html; charset=utf-8', NOT_FOUND_PAGE);
+      }
+      const answer = answerClick(hitOf(request, method, query), link, sources, now());
+      const headers: Record<string, string> = {
+        ...PLAIN_HEADERS,
+        Location: locationOf(answer.location),
+        'Content-Length': '0',
+      };
+      if (answer.newVisitor)
+        headers['Set-Cookie'] =
+          `${VISITOR_COOKIE}=${answer.newVisitor}; Path=/; Max-Age=${COOKIE_SECONDS}; HttpOnly; SameSite=Lax${secure(request)}`;
+      commits.add({
+        write: (store) => store.insertClick(answer.click),
+        settled: (failure) => {
+          if (failure) commits.health.lost += 1;
+          response.writeHead(302, headers).end();
+        },
+      });
+    },
+  );
+
+  async function takePostback(request: IncomingMessage, response: ServerResponse, query: string): Promise<void> {
+    const { method = 'GET' } = request;
+    if (method !== 'GET' && method !== 'POST')
+      return send(response, 405, 'text/plain', 'A postback is sent by GET or POST.\n', { Allow: 'GET, POST' });
+    const body = method === 'POST' ? await readBody(request) : '';
+    if (body === undefined)
+      return problem(response, 413, 'The postback is larger than 64 KiB.', [
+        { field: 'body', reason: 'Send at most 64 KiB.' },
+      ]);
+    const contentType = request.headers['content-type'] ?? null;
+    const client = request.socket.remoteAddress ?? '';
+    const program = book.programByKey(postbackKey(request, query, body, contentType) ?? '');
+    if (!program) {
+      const allowed = await wrongKeys.consume(client).then(
+        () => true,
+        () => false,
+      );
+      const reason = 'The key is missing, wrong or was renewed. It stands under Setup, Postback.';
+      if (!allowed) return problem(response, 429, 'Too many postbacks with a wrong key. Wait a minute.', []);
+      return problem(response, 401, 'The postback key is not accepted.', [{ field: 'key', reason }]);
+    }
+    const checked = checkPostback({ query, body, contentType }, program.currency);
+    if (!checked.ok) return problem(response, 400, 'The postback is malformed and was not taken.', checked.problems);
+    const time = now();
+    const receiptId = ids.ulid(time);
+    const row = {
+      receiptId,
+      time,
+      programId: program.id,
+      method,
+      contentType,
+      query,
+      body,
+      client: keptAddress(program.privacy, client, key),
+    };
+    commits.add({
+      write: (store) => store.insertPostback(row),
+      settled: (failure) => {
+        if (failure)
+          return problem(response, 503, 'The postback could not be stored. Send it again.', [], {
+            'Retry-After': '30',
+          });
+        send(
+          response,
+          202,
+          'application/json',
+          JSON.stringify({ receipt: receiptId, received: new Date(time).toISOString() }),
+        );
+      },
+    });
+  }
+
+  function health(response: ServerResponse): void {
+    const { writable, failure, lost } = commits.health;
+    const body = { ok: writable, service: 'edge', writable, ...(failure && { failure }), lost, ...traffic.ends() };
+    send(response, writable ? 200 : 503, 'application/json', JSON.stringify(body));
+  }
+
+  return { server, drain: () => commits.flush() };
+}
+
+function recentVisitors(traffic: TrafficWriter, now: number): RecentVisitors {
+  const recent = new RecentVisitors();
+  const clicks: { visitor: string; offerId: number; time: number }[] = [];
+  for (const click of traffic.newestClicks()) {
+    if (now - click.time > UNIQUE_WINDOW_MS) break;
+    if (click.setAside === null) clicks.push(click);
+  }
+  for (const { visitor, offerId, time } of clicks.reverse()) recent.note([visitor], offerId, time);
+  return recent;
+}
+
+const single = (value: string | string[] | undefined): string =>
+  Array.isArray(value) ? value.join(' ') : (value ?? '');
+
+function hitOf({ headers, socket }: IncomingMessage, method: string, query: string): Hit {
+  return {
+    method,
+    query,
+    cookie: headers.cookie,
+    agent: headers['user-agent'] ?? '',
+    referrer: headers.referer,
+    language: headers['accept-language'],
+    purpose: `${single(headers['sec-purpose'])}${single(headers.purpose)}${single(headers['x-moz'])}`,
+    client: socket.remoteAddress ?? '',
+  };
+}
+
+/** Behind a proxy that ends TLS, the cookie is for https only. */
+const secure = ({ headers }: IncomingMessage): string => (headers['x-forwarded-proto'] === 'https' ? '; Secure' : '');
+
+/** The key may stand in the query, in a form body or in a JSON body, or come as a bearer token. */
+function postbackKey(
+  { headers }: IncomingMessage,
+  query: string,
+  body: string,
+  contentType: string | null,
+): string | undefined {
+  const bearer = /^Bearer (.+)$/i.exec(headers.authorization ?? '')?.[1];
+  if (bearer) return bearer;
+  const named = new URLSearchParams(query).get('key');
+  if (named !== null || body === '') return named ?? undefined;
+  if (!contentType?.includes('json')) return new URLSearchParams(body).get('key') ?? undefined;
+  return /"key"\s*:\s*"([\w-]+)"/.exec(body)?.[1];
+}
+
+/** @returns undefined when the body is too large */
+function readBody(request: IncomingMessage): Promise<string | undefined> {
+  return new Promise((resolve) => {
+    const chunks: Buffer[] = [];
+    let size = 0;
+    request.on('data', (chunk: Buffer) => {
+      size += chunk.length;
+      if (size <= MAX_BODY) chunks.push(chunk);
+    });
+    request.on('end', () => resolve(size > MAX_BODY ? undefined : Buffer.concat(chunks).toString('utf8')));
+    request.on('error', () => resolve(''));
+  });
+}
+
+function send(
+  response: ServerResponse,
+  status: number,
+  type: string,
+  body: string,
+  headers: Record<string, string> = {},
+): void {
+  response
+    .writeHead(status, {
+      ...PLAIN_HEADERS,
+      ...headers,
+      'Content-Type': type,
+      'Content-Length': String(Buffer.byteLength(body)),
+    })
+    .end(body);
+}
+
+function problem(
+  response: ServerResponse,
+  status: number,
+  title: string,
+  errors: readonly { field: string; reason: string }[],
+  headers: Record<string, string> = {},
+): void {
+  send(response, status, 'application/problem+json', JSON.stringify({ title, status, errors }), headers);
+}

@@ -1,0 +1,108 @@
+import Joi from 'joi';
+import { reason as reasonField } from '@/core/schema/fields';
+import { check } from '@/core/schema/problems';
+import type { CommissionListRow, CommissionShelf, StateSum } from '@/store/books/commissions';
+import type { Page, Paging } from '@/store/database';
+import { type Actor, audit, requireOwn, requireRight } from './actor';
+import { decide, isMatched, reRate, takeBack } from './earning';
+import { checked, minorOf } from './programs';
+import { conflict, invalidField } from './refusal';
+import { type Scope, filterFor } from './scope';
+import { type Stores, todayIn } from './stores';
+
+export const readCommission = (stores: Stores, actor: Actor, id: number): CommissionListRow =>
+  requireOwn(stores, actor, stores.books.commissions.byId(id), `commission ${id}`);
+
+export const listCommissions = (
+  stores: Stores,
+  actor: Actor,
+  scope: Scope,
+  shelf: CommissionShelf,
+  paging: Paging,
+): Page<CommissionListRow> =>
+  stores.books.commissions.list({ ...filterFor(actor, scope), shelf, today: todayIn(stores, actor.programId) }, paging);
+
+export const commissionSums = (stores: Stores, actor: Actor, scope: Scope): StateSum[] =>
+  stores.books.commissions.sums(filterFor(actor, scope), todayIn(stores, actor.programId));
+
+/** Approves commissions that are due. All or nothing; one that is not due is named. @returns how many */
+export function approveCommissions(stores: Stores, actor: Actor, ids: readonly number[]): number {
+  requireRight(stores, actor, 'decide_commissions', 'commissions');
+  if (ids.length === 0) throw invalidField('ids', 'Choose at least one commission.');
+  const today = todayIn(stores, actor.programId);
+  const commissions = [...new Set(ids)].map((id) => readCommission(stores, actor, id));
+  for (const { id, state, payableOn, partnerName } of commissions) {
+    if (state !== 'pending')
+      throw conflict(`Commission ${id} of ${partnerName} is ${state.replace('_', ' ')}, so it cannot be approved.`);
+    if (payableOn === null || payableOn > today)
+      throw conflict(`Commission ${id} of ${partnerName} is not due before ${payableOn ?? 'its completion is known'}.`);
+  }
+  stores.books.inTransaction(() => {
+    for (const commission of commissions) decide(stores, commission, 'approved', actor.name);
+    audit(stores, actor, 'approved', `${commissions.length} commissions`, commissions.map(({ id }) => id).join(' '));
+  });
+  return commissions.length;
+}
+
+/** Approves all that is due in a scope. */
+export function approveDue(stores: Stores, actor: Actor, scope: Scope): number {
+  const today = todayIn(stores, actor.programId);
+  return approveCommissions(
+    stores,
+    actor,
+    stores.books.commissions.idsOnShelf({ ...filterFor(actor, scope), shelf: 'due', today }),
+  );
+}
+
+export function rejectCommission(stores: Stores, actor: Actor, id: number, input: unknown): CommissionListRow {
+  requireRight(stores, actor, 'decide_commissions', `commission ${id}`);
+  const commission = readCommission(stores, actor, id);
+  const { reason } = checked(check(Joi.object<{ reason: string }>({ reason: reasonField }), input));
+  stores.books.inTransaction(() => {
+    decide(stores, commission, 'rejected', actor.name, reason);
+    audit(stores, actor, 'rejected', `commission ${id}`, reason);
+  });
+  return readCommission(stores, actor, id);
+}
+
+export const reverseSchema = Joi.object<{ reason: string; amount: string }>({
+  reason: reasonField,
+  amount: Joi.string().trim().allow('').default('').label('Amount'),
+});
+
+/** Takes a commission back with a reason, wholly or by a decimal amount of the program's currency. */
+export function reverseCommission(stores: Stores, actor: Actor, id: number, input: unknown): CommissionListRow {
+  requireRight(stores, actor, 'decide_commissions', `commission ${id}`);
+  const commission = readCommission(stores, actor, id);
+  const { reason, amount } = checked(check(reverseSchema, input));
+  const minor = amount === '' ? undefined : minorOf(amount, commission.currency, 'amount');
+  if (minor !== undefined && (minor <= 0 || minor > commission.amount - commission.reversed))
+    throw invalidField(
+      'amount',
+      'An amount to take back lies above zero and is at most what is left of the commission.',
+    );
+  stores.books.inTransaction(() => {
+    takeBack(stores, commission, minor, actor.name, reason);
+    audit(stores, actor, 'reversed', `commission ${id}`, `${amount || 'wholly'}: ${reason}`);
+  });
+  return readCommission(stores, actor, id);
+}
+
+/** Rates what waited for a rate of exchange, and approves what is due where the offer approves by itself. */
+export function runCommissionTimetable(stores: Stores, programId: number): void {
+  const { books } = stores;
+  const today = todayIn(stores, programId);
+  const waiting = books.commissions.needingRate(programId);
+  const due = books.commissions.dueByItself(programId, today);
+  if (waiting.length + due.length === 0) return;
+  books.inTransaction(() => {
+    for (const { conversionId } of waiting) {
+      const conversion = books.conversions.byId(conversionId);
+      if (conversion && isMatched(conversion)) reRate(stores, conversion, 'Brivet', 'A rate of exchange arrived.');
+    }
+    for (const id of due) {
+      const commission = books.commissions.byId(id);
+      if (commission) decide(stores, commission, 'approved', 'Brivet', 'The offer approves by itself.');
+    }
+  });
+}

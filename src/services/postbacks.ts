@@ -1,0 +1,54 @@
+import { readPostback } from '@/core/conversions/postback';
+import type { Currency } from '@/core/money/currency';
+import type { Checked } from '@/core/schema/problems';
+import type { OutcomeRow } from '@/store/books/conversions';
+import type { StoredPostback } from '@/store/traffic';
+import { type Actor, requireOwn } from './actor';
+import type { Stores } from './stores';
+
+/** A postback as it arrived, before anything is made of it. */
+export type RawPostback = Pick<StoredPostback, 'query' | 'body' | 'contentType'>;
+
+const fromForm = (text: string): Record<string, unknown> => Object.fromEntries(new URLSearchParams(text));
+
+/** The fields of query and body together; the body's stand where both name one. */
+export function postbackFields({ query, body, contentType }: RawPostback): Checked<Record<string, unknown>> {
+  const fields = fromForm(query);
+  if (body === '') return { ok: true, value: fields };
+  if (!contentType?.includes('json')) return { ok: true, value: { ...fields, ...fromForm(body) } };
+  try {
+    const parsed: unknown = JSON.parse(body);
+    if (typeof parsed === 'object' && parsed !== null && !Array.isArray(parsed))
+      return { ok: true, value: { ...fields, ...parsed } };
+  } catch {
+    // Answered below, like a body that is JSON but no object.
+  }
+  return { ok: false, problems: [{ field: 'body', reason: 'The body is not a JSON object.' }] };
+}
+
+/** What is wrong with a postback, before it is taken. */
+export function checkPostback(raw: RawPostback, currency: Currency): Checked<unknown> {
+  const fields = postbackFields(raw);
+  return fields.ok ? readPostback(fields.value, currency) : fields;
+}
+
+export interface Receipt {
+  postback: StoredPostback;
+  /** Undefined while the worker has not come to it. */
+  outcome?: OutcomeRow;
+}
+
+/** What became of a postback, by the receipt ID of its answer. Its key is taken out of what is shown. */
+export function readReceipt(stores: Stores, actor: Actor, receiptId: string): Receipt {
+  const stored = requireOwn(
+    stores,
+    { ...actor, partnerId: null },
+    stores.traffic.postback(receiptId),
+    `receipt ${receiptId}`,
+  );
+  const hidden = (text: string): string => text.replace(/(key["']?\s*[=:]\s*["']?)[\w-]+/g, '$1…');
+  return {
+    postback: { ...stored, query: hidden(stored.query), body: hidden(stored.body) },
+    outcome: stores.books.conversions.outcome(receiptId),
+  };
+}

@@ -1,0 +1,57 @@
+import { randomBytes } from 'node:crypto';
+import { join } from 'node:path';
+import type { Currency } from '@/core/money/currency';
+import { type Day, type Instant, dayOf } from '@/core/time/days';
+import { type Books, openBooks } from '@/store/books';
+import type { ProgramRow } from '@/store/books/programs';
+import { type RollupReader, openRollupsForReading } from '@/store/rollups';
+import { type TrafficReader, openTrafficForReading } from '@/store/traffic';
+
+/** All that a use case works with. The clock is a function, so that tests and pictures choose their 'now'. */
+export interface Stores {
+  readonly books: Books;
+  readonly traffic: TrafficReader;
+  readonly rollups: RollupReader;
+  readonly secret: string;
+  now(): Instant;
+  /** Random bytes for link codes. */
+  randomBytes(count: number): Uint8Array;
+}
+
+export const dataFolder = (): string => process.env.BRIVET_DATA ?? 'data';
+export const storeFile = (name: 'books' | 'traffic' | 'rollups', folder = dataFolder()): string =>
+  join(folder, `${name}.db`);
+
+/** `BRIVET_NOW` stands in for the clock; without it the system's clock runs. */
+export function systemClock(): () => Instant {
+  const fixed = process.env.BRIVET_NOW;
+  if (!fixed) return Date.now;
+  const instant = Date.parse(fixed);
+  if (Number.isNaN(instant)) throw new Error(`BRIVET_NOW is "${fixed}", which is not an ISO 8601 time.`);
+  return () => instant;
+}
+
+export function installationSecret(): string {
+  const secret = process.env.BRIVET_SECRET;
+  if (!secret)
+    throw new Error('BRIVET_SECRET is not set. ./brivet makes one in the data folder; see docs/operations.md.');
+  return secret;
+}
+
+export const openStores = (): Stores => ({
+  books: openBooks(storeFile('books')),
+  traffic: openTrafficForReading(storeFile('traffic')),
+  rollups: openRollupsForReading(storeFile('rollups')),
+  secret: installationSecret(),
+  now: systemClock(),
+  randomBytes,
+});
+
+export function programOf({ books }: Stores, programId: number): ProgramRow & { currency: Currency } {
+  const program = books.programs.byId(programId);
+  if (!program) throw new Error(`Program ${programId} is not in the books.`);
+  return program;
+}
+
+export const todayIn = (stores: Stores, programId: number): Day =>
+  dayOf(stores.now(), programOf(stores, programId).timeZone);

@@ -1,0 +1,127 @@
+import { rateConversion } from '@/core/commissions/rate';
+import { dayOf } from '@/core/time/days';
+import type { CommissionRow } from '@/store/books/commissions';
+import { type Stores, programOf } from './stores';
+
+export interface Finding {
+  readonly what: string;
+  /** How many were looked at. */
+  readonly checked: number;
+  /** One line for each that is wrong; empty when all is well. */
+  readonly wrong: string[];
+}
+
+/** Proves what Brivet promises about its data. Reads only. */
+export const verify = (stores: Stores): Finding[] => [
+  integrity(stores),
+  ledgerBalances(stores),
+  ...stores.books.programs.all().flatMap(({ id }) => [commissions(stores, id), payouts(stores, id)]),
+  rollups(stores),
+];
+
+function integrity({ books, traffic, rollups }: Stores): Finding {
+  const stores = Object.entries({ books, traffic, rollups });
+  const wrong = stores.flatMap(([name, { db }]) => {
+    const problems = db.prepare<[], { integrity_check: string }>('PRAGMA integrity_check(20)').all();
+    return problems.filter((row) => row.integrity_check !== 'ok').map((row) => `${name}: ${row.integrity_check}`);
+  });
+  const orphans = books.db.prepare<[], { table: string }>('PRAGMA foreign_key_check').all();
+  return {
+    what: 'files are sound',
+    checked: stores.length,
+    wrong: [...wrong, ...orphans.map(({ table }) => `books: a row of ${table} refers to nothing`)],
+  };
+}
+
+function ledgerBalances({ books }: Stores): Finding {
+  const { count } = books.db
+    .prepare<[], { count: number }>('SELECT count(*) AS count FROM ledger_transactions')
+    .get() ?? { count: 0 };
+  return {
+    what: 'ledger transactions sum to zero',
+    checked: count,
+    wrong: books.ledger.unbalanced().map((id) => `transaction ${id} does not sum to zero`),
+  };
+}
+
+function commissions(stores: Stores, programId: number): Finding {
+  let checked = 0;
+  const wrong: string[] = [];
+  for (const commission of [...stores.books.commissions.all(programId)]) {
+    checked += 1;
+    wrong.push(...commissionProblems(stores, commission));
+  }
+  return { what: 'commissions re-rate to the stored amount and stand in the ledger', checked, wrong };
+}
+
+function commissionProblems({ books }: Stores, commission: CommissionRow): string[] {
+  const rating = books.commissions.latestRating(commission.id);
+  const sheet = rating && books.terms.sheet(rating.sheetId)?.sheet;
+  if (!rating || !sheet) return [`commission ${commission.id} has no rating`];
+  const again = rateConversion(sheet, rating.input);
+  const amount = again.kind === 'rated' ? again.amount.minor : 0;
+  const problems: string[] = [];
+  if (amount !== commission.amount)
+    problems.push(`commission ${commission.id} is ${commission.amount} and re-rates to ${amount}`);
+  const expected = commission.state === 'rejected' ? 0 : commission.amount - commission.reversed;
+  const net = books.ledger.netOfCommission(commission.id);
+  if (net !== expected) problems.push(`commission ${commission.id} is ${expected}, the ledger says ${net}`);
+  return problems;
+}
+
+function payouts({ books }: Stores, programId: number): Finding {
+  const runs = books.payouts.runs(programId).filter(({ state }) => state !== 'abandoned');
+  const wrong: string[] = [];
+  let checked = 0;
+  for (const run of runs)
+    for (const item of books.payouts.items(run.id)) {
+      checked += 1;
+      const sum = books.ledger
+        .statementLines(item.partnerId, item.fromEntry, run.uptoEntry)
+        .reduce((all, { amount }) => all + amount, 0);
+      if (sum !== item.amount)
+        wrong.push(`run ${run.number}, ${item.partnerName}: ${item.amount}, its lines sum to ${sum}`);
+    }
+  return { what: 'statement lines sum to the payout', checked, wrong };
+}
+
+/** Recounts every click of the traffic that the rollups have read, and compares day by day and link by link. */
+function rollups(stores: Stores): Finding {
+  const position = stores.rollups.positions.get('clicks');
+  const counts = new Map<string, { counted: number; uniques: number; setAside: number }>();
+  const zones = new Map<number, string>();
+  let seq = 0;
+  let checked = 0;
+  while (seq < position) {
+    const clicks = stores.traffic.clicksAfter(seq, 5000).filter((click) => click.seq <= position);
+    if (clicks.length === 0) break;
+    for (const click of clicks) {
+      const zone = zones.get(click.programId) ?? programOf(stores, click.programId).timeZone;
+      zones.set(click.programId, zone);
+      const key = `${dayOf(click.time, zone)} link ${click.linkId}`;
+      const count = counts.get(key) ?? { counted: 0, uniques: 0, setAside: 0 };
+      if (click.setAside !== null) count.setAside += 1;
+      else {
+        count.counted += 1;
+        count.uniques += click.isUnique;
+      }
+      counts.set(key, count);
+      seq = click.seq;
+      checked += 1;
+    }
+  }
+  const wrong: string[] = [];
+  const stored = stores.rollups.daily();
+  for (const { day, linkId, ...figures } of stored) {
+    const key = `${day} link ${linkId}`;
+    const count = counts.get(key);
+    if (count?.counted !== figures.counted || count.uniques !== figures.uniques || count.setAside !== figures.setAside)
+      wrong.push(`${key}: ${JSON.stringify(figures)} on file, ${JSON.stringify(count)} counted again`);
+    counts.delete(key);
+  }
+  return {
+    what: 'rollups equal a recount of the traffic',
+    checked,
+    wrong: [...wrong, ...[...counts.keys()].map((key) => `${key}: missing`)],
+  };
+}

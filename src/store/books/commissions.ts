@@ -1,0 +1,162 @@
+import type { Explanation, RatingInput } from '@/core/commissions/rate';
+import type { CommissionState } from '@/core/ledger/ledger';
+import type { Currency } from '@/core/money/currency';
+import type { Db, Page, Paging } from '../database';
+import { type ScopeFilter, inScope } from './scope';
+
+export interface CommissionRow {
+  id: number;
+  programId: number;
+  conversionId: number;
+  partnerId: number;
+  channelId: number;
+  offerId: number;
+  currency: Currency;
+  /** What the newest rating gave. */
+  amount: number;
+  /** What was taken back of it. */
+  reversed: number;
+  state: CommissionState;
+  day: string;
+  payableOn: string | null;
+  runId: number | null;
+  createdAt: number;
+}
+export interface CommissionListRow extends CommissionRow {
+  partnerName: string;
+  channelName: string;
+  offerName: string;
+  event: string;
+  orderRef: string | null;
+  saleAmount: number;
+  saleCurrency: Currency;
+}
+export interface RatingRow {
+  id: number;
+  commissionId: number;
+  sheetId: number;
+  input: RatingInput;
+  explanation: Explanation | null;
+  amount: number | null;
+  time: number;
+}
+/** `due` is pending with a payable day that has come; `waiting` is pending with one to come or unknown. */
+export type CommissionShelf = 'all' | 'due' | 'waiting' | CommissionState;
+export interface StateSum {
+  shelf: CommissionShelf;
+  count: number;
+  amount: number;
+}
+interface StoredRating extends Omit<RatingRow, 'input' | 'explanation'> {
+  input: string;
+  explanation: string | null;
+}
+
+const COLUMNS = `m.id, m.program_id AS programId, m.conversion_id AS conversionId, m.partner_id AS partnerId, m.channel_id AS channelId,
+  m.offer_id AS offerId, m.currency, m.amount, m.reversed, m.state, m.day, m.payable_on AS payableOn, m.run_id AS runId, m.created_at AS createdAt`;
+const LIST = `SELECT ${COLUMNS}, p.name AS partnerName, h.name AS channelName, o.name AS offerName, c.event, c.order_ref AS orderRef,
+    c.amount AS saleAmount, c.currency AS saleCurrency
+  FROM commissions m JOIN conversions c ON c.id = m.conversion_id JOIN partners p ON p.id = m.partner_id
+    JOIN channels h ON h.id = m.channel_id JOIN offers o ON o.id = m.offer_id`;
+const DUE = `m.state = 'pending' AND m.payable_on <= :today`;
+const SHELF = `(:shelf = 'all' OR (:shelf = 'due' AND ${DUE}) OR (:shelf = 'waiting' AND m.state = 'pending' AND NOT coalesce(${DUE}, 0)) OR m.state = :shelf)`;
+const read = (row: StoredRating): RatingRow => ({
+  ...row,
+  input: JSON.parse(row.input),
+  explanation: row.explanation === null ? null : JSON.parse(row.explanation),
+});
+
+export function commissionStore(db: Db) {
+  const insert = db.prepare<Omit<CommissionRow, 'id' | 'reversed' | 'runId'>>(
+    `INSERT INTO commissions (program_id, conversion_id, partner_id, channel_id, offer_id, currency, amount, state, day, payable_on, created_at)
+     VALUES (:programId, :conversionId, :partnerId, :channelId, :offerId, :currency, :amount, :state, :day, :payableOn, :createdAt)`,
+  );
+  const setState = db.prepare<[string, number]>('UPDATE commissions SET state = ? WHERE id = ?');
+  const setAmount = db.prepare<[number, string | null, number]>(
+    'UPDATE commissions SET amount = ?, payable_on = ? WHERE id = ?',
+  );
+  const addReversed = db.prepare<[number, number]>('UPDATE commissions SET reversed = reversed + ? WHERE id = ?');
+  const byId = db.prepare<[number], CommissionListRow>(`${LIST} WHERE m.id = ?`);
+  const byConversion = db.prepare<[number], CommissionRow>(
+    `SELECT ${COLUMNS} FROM commissions m WHERE m.conversion_id = ?`,
+  );
+  type ShelfFilter = ScopeFilter & { shelf: CommissionShelf; today: string };
+  const list = db.prepare<ShelfFilter & Paging, CommissionListRow>(
+    `${LIST} WHERE ${inScope('m')} AND ${SHELF} ORDER BY c.time DESC, m.id DESC LIMIT :limit OFFSET :offset`,
+  );
+  const count = db.prepare<ShelfFilter, { total: number }>(
+    `SELECT count(*) AS total FROM commissions m WHERE ${inScope('m')} AND ${SHELF}`,
+  );
+  const ids = db.prepare<ShelfFilter, { id: number }>(
+    `SELECT m.id FROM commissions m WHERE ${inScope('m')} AND ${SHELF} ORDER BY m.id`,
+  );
+  const sums = db.prepare<ScopeFilter & { today: string }, StateSum>(
+    `SELECT CASE WHEN ${DUE} THEN 'due' WHEN m.state = 'pending' THEN 'waiting' ELSE m.state END AS shelf, count(*) AS count,
+       sum(m.amount - m.reversed) AS amount FROM commissions m WHERE ${inScope('m')} GROUP BY 1`,
+  );
+  const ofRun = db.prepare<[number, number], CommissionListRow>(
+    `${LIST} WHERE m.run_id = ? AND m.partner_id = ? ORDER BY m.id`,
+  );
+  const needingRate = db.prepare<[number], CommissionRow>(
+    `SELECT ${COLUMNS} FROM commissions m WHERE m.program_id = ? AND m.state = 'needs_rate'`,
+  );
+  const autoDue = db.prepare<{ programId: number; today: string }, { id: number }>(
+    `SELECT m.id FROM commissions m JOIN offers o ON o.id = m.offer_id WHERE m.program_id = :programId AND ${DUE} AND o.auto_approve = 1`,
+  );
+  const everything = db.prepare<[number], CommissionRow>(
+    `SELECT ${COLUMNS} FROM commissions m WHERE m.program_id = ? ORDER BY m.id`,
+  );
+
+  const insertRating = db.prepare(
+    `INSERT INTO ratings (commission_id, sheet_id, input, explanation, amount, time)
+     VALUES (:commissionId, :sheetId, :input, :explanation, :amount, :time)`,
+  );
+  const RATING =
+    'SELECT id, commission_id AS commissionId, sheet_id AS sheetId, input, explanation, amount, time FROM ratings';
+  const ratings = db.prepare<[number], StoredRating>(`${RATING} WHERE commission_id = ? ORDER BY id`);
+  const latest = db.prepare<[number], StoredRating>(`${RATING} WHERE commission_id = ? ORDER BY id DESC LIMIT 1`);
+
+  const joinRun = db.prepare<{ runId: number; partnerId: number; uptoEntry: number }>(
+    `UPDATE commissions SET state = 'in_payout', run_id = :runId WHERE partner_id = :partnerId AND state = 'approved'
+       AND id IN (SELECT t.commission_id FROM ledger_transactions t JOIN ledger_entries e ON e.transaction_id = t.id
+                  WHERE t.kind = 'approved' AND e.partner_id = :partnerId AND e.account = 'partner_approved' AND e.id <= :uptoEntry)`,
+  );
+  const moveRun = db.prepare<{ runId: number; partnerId: number; state: string; keep: number }>(
+    `UPDATE commissions SET state = :state, run_id = CASE WHEN :keep THEN run_id END
+     WHERE run_id = :runId AND partner_id = :partnerId AND state IN ('in_payout', 'paid')`,
+  );
+  return {
+    insert: (row: Omit<CommissionRow, 'id' | 'reversed' | 'runId'>): number => Number(insert.run(row).lastInsertRowid),
+    setState: (id: number, state: CommissionState): void => void setState.run(state, id),
+    setAmount: (id: number, amount: number, payableOn: string | null): void =>
+      void setAmount.run(amount, payableOn, id),
+    addReversed: (id: number, amount: number): void => void addReversed.run(amount, id),
+    byId: (id: number) => byId.get(id),
+    byConversion: (conversionId: number) => byConversion.get(conversionId),
+    list: (filter: ShelfFilter, paging: Paging): Page<CommissionListRow> => ({
+      rows: list.all({ ...filter, ...paging }),
+      total: count.get(filter)?.total ?? 0,
+    }),
+    idsOnShelf: (filter: ShelfFilter): number[] => ids.all(filter).map(({ id }) => id),
+    sums: (scope: ScopeFilter, today: string) => sums.all({ ...scope, today }),
+    ofRun: (runId: number, partnerId: number) => ofRun.all(runId, partnerId),
+    needingRate: (programId: number) => needingRate.all(programId),
+    dueByItself: (programId: number, today: string): number[] => autoDue.all({ programId, today }).map(({ id }) => id),
+    all: (programId: number) => everything.iterate(programId),
+    insertRating: (row: Omit<RatingRow, 'id'>): void =>
+      void insertRating.run({
+        ...row,
+        input: JSON.stringify(row.input),
+        explanation: row.explanation && JSON.stringify(row.explanation),
+      }),
+    ratings: (commissionId: number): RatingRow[] => ratings.all(commissionId).map(read),
+    latestRating: (commissionId: number): RatingRow | undefined => {
+      const row = latest.get(commissionId);
+      return row && read(row);
+    },
+    joinRun: (row: { runId: number; partnerId: number; uptoEntry: number }): void => void joinRun.run(row),
+    /** @param keep whether the commission still names the run (it does not after an abandoned one) */
+    moveRun: (runId: number, partnerId: number, state: CommissionState, keep: boolean): void =>
+      void moveRun.run({ runId, partnerId, state, keep: keep ? 1 : 0 }),
+  };
+}

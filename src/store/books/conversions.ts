@@ -1,0 +1,179 @@
+import type { UnmatchedReason } from '@/core/attribution/match';
+import type { Figures } from '@/core/commissions/base';
+import type { Currency } from '@/core/money/currency';
+import type { Db, Page, Paging } from '../database';
+import { type ScopeFilter, inScope } from './scope';
+
+export type ConversionState = 'pending' | 'approved' | 'rejected' | 'reversed';
+
+/** Facts beside the money that rows of the rate sheet may ask for. */
+export interface ConversionFacts {
+  customer?: 'new' | 'returning';
+  renewal?: number;
+  callLength?: number;
+  country?: string;
+}
+export interface ConversionRow {
+  id: number;
+  programId: number;
+  offerId: number | null;
+  event: string;
+  orderRef: string | null;
+  clickId: string | null;
+  linkId: number | null;
+  partnerId: number | null;
+  channelId: number | null;
+  time: number;
+  recordedAt: number;
+  day: string;
+  currency: Currency;
+  amount: number;
+  figures: Figures;
+  facts: ConversionFacts;
+  completed: string | null;
+  custom: Record<string, string>;
+  state: ConversionState;
+  unmatched: UnmatchedReason | null;
+  receiptId: string;
+}
+export interface ConversionListRow extends ConversionRow {
+  partnerName: string | null;
+  channelName: string | null;
+  offerName: string | null;
+  commissionId: number | null;
+  commission: number | null;
+  commissionReversed: number | null;
+  commissionState: string | null;
+  payableOn: string | null;
+}
+export type Outcome = 'recorded' | 'unmatched' | 'retry' | 'ignored' | 'changed' | 'status' | 'waiting' | 'refused';
+export interface OutcomeRow {
+  receiptId: string;
+  seq: number;
+  programId: number;
+  time: number;
+  outcome: Outcome;
+  detail: string;
+  conversionId: number | null;
+  matchKey: string | null;
+  fingerprint: string;
+}
+export interface HistoryRow {
+  time: number;
+  actor: string;
+  what: string;
+  detail: string;
+}
+
+type Json = 'figures' | 'facts' | 'custom';
+type Stored<T extends ConversionRow> = Omit<T, Json> & Record<Json, string>;
+type New = Omit<ConversionRow, 'id' | 'state'> & { matchKey: string | null };
+
+const COLUMNS = `c.id, c.program_id AS programId, c.offer_id AS offerId, c.event, c.order_ref AS orderRef, c.click_id AS clickId,
+  c.link_id AS linkId, c.partner_id AS partnerId, c.channel_id AS channelId, c.time, c.recorded_at AS recordedAt, c.day, c.currency,
+  c.amount, c.figures, c.facts, c.completed, c.custom, c.state, c.unmatched, c.receipt_id AS receiptId`;
+const LIST = `SELECT ${COLUMNS}, p.name AS partnerName, h.name AS channelName, o.name AS offerName, m.id AS commissionId,
+    m.amount AS commission, m.reversed AS commissionReversed, m.state AS commissionState, m.payable_on AS payableOn
+  FROM conversions c LEFT JOIN partners p ON p.id = c.partner_id LEFT JOIN channels h ON h.id = c.channel_id
+    LEFT JOIN offers o ON o.id = c.offer_id LEFT JOIN commissions m ON m.conversion_id = c.id`;
+const SHELF = `${inScope('c')} AND (:shelf = 'all' OR (:shelf = 'unmatched' AND c.unmatched IS NOT NULL) OR c.state = :shelf)`;
+
+const read = <T extends ConversionRow>(row: Stored<T>) => ({
+  ...row,
+  figures: JSON.parse(row.figures) as Figures,
+  facts: JSON.parse(row.facts) as ConversionFacts,
+  custom: JSON.parse(row.custom) as Record<string, string>,
+});
+
+export type Shelf = 'all' | 'unmatched' | ConversionState;
+
+export function conversionStore(db: Db) {
+  const insert = db.prepare(
+    `INSERT INTO conversions (program_id, offer_id, event, order_ref, click_id, match_key, link_id, partner_id, channel_id, time, recorded_at,
+       day, currency, amount, figures, facts, completed, custom, state, unmatched, receipt_id)
+     VALUES (:programId, :offerId, :event, :orderRef, :clickId, :matchKey, :linkId, :partnerId, :channelId, :time, :recordedAt,
+       :day, :currency, :amount, :figures, :facts, :completed, :custom, 'pending', :unmatched, :receiptId)`,
+  );
+  const setFigures = db.prepare<[number, string, string | null, number]>(
+    'UPDATE conversions SET amount = ?, figures = ?, completed = ? WHERE id = ?',
+  );
+  const setState = db.prepare<[string, number]>('UPDATE conversions SET state = ? WHERE id = ?');
+  const byId = db.prepare<[number], Stored<ConversionListRow>>(`${LIST} WHERE c.id = ?`);
+  const byKey = db.prepare<[number, string], Stored<ConversionRow>>(
+    `SELECT ${COLUMNS} FROM conversions c WHERE c.program_id = ? AND c.match_key = ? ORDER BY c.id LIMIT 1`,
+  );
+  const byOrder = db.prepare<[number, string, string], Stored<ConversionRow>>(
+    `SELECT ${COLUMNS} FROM conversions c WHERE c.program_id = ? AND c.order_ref = ? AND c.event = ? ORDER BY c.id LIMIT 1`,
+  );
+  const list = db.prepare<ScopeFilter & Paging & { shelf: string }, Stored<ConversionListRow>>(
+    `${LIST} WHERE ${SHELF} ORDER BY c.time DESC, c.id DESC LIMIT :limit OFFSET :offset`,
+  );
+  const count = db.prepare<ScopeFilter & { shelf: string }, { total: number }>(
+    `SELECT count(*) AS total FROM conversions c WHERE ${SHELF}`,
+  );
+
+  const firstOfClick = db.prepare<[string], { id: number }>(
+    'SELECT id FROM conversions WHERE click_id = ? ORDER BY id LIMIT 1',
+  );
+  const addHistory = db.prepare<HistoryRow & { conversionId: number }>(
+    'INSERT INTO conversion_history (conversion_id, time, actor, what, detail) VALUES (:conversionId, :time, :actor, :what, :detail)',
+  );
+  const history = db.prepare<[number], HistoryRow>(
+    'SELECT time, actor, what, detail FROM conversion_history WHERE conversion_id = ? ORDER BY id',
+  );
+
+  const insertOutcome = db.prepare<OutcomeRow>(
+    `INSERT INTO postback_outcomes (receipt_id, seq, program_id, time, outcome, detail, conversion_id, match_key, fingerprint)
+     VALUES (:receiptId, :seq, :programId, :time, :outcome, :detail, :conversionId, :matchKey, :fingerprint)`,
+  );
+  const OUTCOME = `SELECT receipt_id AS receiptId, seq, program_id AS programId, time, outcome, detail, conversion_id AS conversionId,
+    match_key AS matchKey, fingerprint FROM postback_outcomes`;
+  const outcome = db.prepare<[string], OutcomeRow>(`${OUTCOME} WHERE receipt_id = ?`);
+  const byFingerprint = db.prepare<[number, string], OutcomeRow>(
+    `${OUTCOME} WHERE program_id = ? AND fingerprint = ? AND outcome <> 'retry' ORDER BY seq LIMIT 1`,
+  );
+  const waiting = db.prepare<[number, string], OutcomeRow>(
+    `${OUTCOME} WHERE program_id = ? AND match_key = ? AND outcome = 'waiting' ORDER BY seq`,
+  );
+  const settleWaiting = db.prepare<[number, string]>(
+    "UPDATE postback_outcomes SET outcome = 'status', conversion_id = ? WHERE receipt_id = ?",
+  );
+  return {
+    insert: (row: New): number =>
+      Number(
+        insert.run({
+          ...row,
+          figures: JSON.stringify(row.figures),
+          facts: JSON.stringify(row.facts),
+          custom: JSON.stringify(row.custom),
+        }).lastInsertRowid,
+      ),
+    setFigures: (id: number, figures: Figures, completed: string | null): void =>
+      void setFigures.run(figures.amount, JSON.stringify(figures), completed, id),
+    setState: (id: number, state: ConversionState): void => void setState.run(state, id),
+    byId: (id: number): ConversionListRow | undefined => {
+      const row = byId.get(id);
+      return row && read(row);
+    },
+    byKey: (programId: number, key: string): ConversionRow | undefined => {
+      const row = byKey.get(programId, key);
+      return row && read(row);
+    },
+    byOrder: (programId: number, order: string, event: string): ConversionRow | undefined => {
+      const row = byOrder.get(programId, order, event);
+      return row && read(row);
+    },
+    firstOfClick: (clickId: string): number | undefined => firstOfClick.get(clickId)?.id,
+    list: (scope: ScopeFilter, shelf: Shelf, paging: Paging): Page<ConversionListRow> => ({
+      rows: list.all({ ...scope, shelf, ...paging }).map(read),
+      total: count.get({ ...scope, shelf })?.total ?? 0,
+    }),
+    addHistory: (conversionId: number, row: HistoryRow): void => void addHistory.run({ ...row, conversionId }),
+    history: (conversionId: number) => history.all(conversionId),
+    insertOutcome: (row: OutcomeRow): void => void insertOutcome.run(row),
+    outcome: (receiptId: string) => outcome.get(receiptId),
+    outcomeByFingerprint: (programId: number, fingerprint: string) => byFingerprint.get(programId, fingerprint),
+    waitingOutcomes: (programId: number, key: string) => waiting.all(programId, key),
+    settleWaiting: (conversionId: number, receiptId: string): void => void settleWaiting.run(conversionId, receiptId),
+  };
+}

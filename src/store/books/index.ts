@@ -1,0 +1,43 @@
+import { dataVersion, type Db, openForReading, openForWriting } from '../database';
+import { auditStore } from './audit';
+import { commissionStore } from './commissions';
+import { conversionStore } from './conversions';
+import { figureStore } from './figures';
+import { ledgerStore } from './ledger';
+import { linkStore } from './links';
+import { offerStore } from './offers';
+import { partnerStore } from './partners';
+import { payoutStore } from './payouts';
+import { positionStore } from './positions';
+import { programStore } from './programs';
+import { termStore } from './terms';
+import { userStore } from './users';
+
+const assemble = (db: Db) => ({
+  db,
+  version: dataVersion(db),
+  programs: programStore(db),
+  users: userStore(db),
+  audit: auditStore(db),
+  partners: partnerStore(db),
+  offers: offerStore(db),
+  links: linkStore(db),
+  terms: termStore(db),
+  conversions: conversionStore(db),
+  commissions: commissionStore(db),
+  ledger: ledgerStore(db),
+  payouts: payoutStore(db),
+  positions: positionStore(db),
+  figures: figureStore(db),
+  /** Runs everything in one write transaction; nested calls join the outer one. */
+  inTransaction: <T>(work: () => T): T => (db.inTransaction ? work() : db.transaction(work).immediate()),
+});
+
+export type Books = ReturnType<typeof assemble>;
+export const openBooks = (file: string): Books => assemble(openForWriting(file, 'books'));
+/** For the edge: links and offers, nothing it could change. */
+export function openRoutes(file: string) {
+  const db = openForReading(file);
+  return { db, version: dataVersion(db), links: linkStore(db), programs: programStore(db) };
+}
+export type Routes = ReturnType<typeof openRoutes>;

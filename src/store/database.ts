@@ -1,0 +1,57 @@
+import Database from 'better-sqlite3';
+import { mkdirSync, readFileSync, readdirSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+
+export type Db = Database.Database;
+
+/** The numbered .sql files stand beside the code; every process runs from the project's folder. */
+const migrationsOf = (store: string): string => join(process.cwd(), 'src/store', store, 'migrations');
+
+/** Opens a database for writing, durable at every commit, and brings its schema up to date. */
+export function openForWriting(file: string, store: 'traffic' | 'books' | 'rollups'): Db {
+  mkdirSync(dirname(file), { recursive: true });
+  const db = new Database(file, { timeout: 5000 });
+  db.pragma('journal_mode = WAL');
+  db.pragma(`synchronous = ${store === 'rollups' ? 'NORMAL' : 'FULL'}`);
+  db.pragma('foreign_keys = ON');
+  migrate(db, migrationsOf(store));
+  return db;
+}
+
+/** Opens a database that another process writes. @throws when it does not exist yet. */
+export function openForReading(file: string): Db {
+  const db = new Database(file, { readonly: true, fileMustExist: true, timeout: 5000 });
+  db.pragma('query_only = ON');
+  return db;
+}
+
+/** Runs the migrations beyond `user_version`, each in its own transaction. */
+function migrate(db: Db, folder: string): void {
+  const files = readdirSync(folder)
+    .filter((name) => /^\d{3}_.+\.sql$/.test(name))
+    .sort();
+  // The write lock keeps two processes that start together from migrating twice.
+  db.transaction(() => {
+    const done = Number(db.pragma('user_version', { simple: true }));
+    for (const name of files.filter((file) => Number(file.slice(0, 3)) > done)) {
+      db.exec(readFileSync(join(folder, name), 'utf8'));
+      db.pragma(`user_version = ${Number(name.slice(0, 3))}`);
+    }
+  }).immediate();
+}
+
+/** Changes whenever another connection has committed: the sign to drop what is cached. */
+export const dataVersion = (db: Db): (() => number) => {
+  const statement = db.prepare<[], { data_version: number }>('PRAGMA data_version');
+  return () => statement.get()?.data_version ?? 0;
+};
+
+/** A page of a list: `total` is the count over all pages. */
+export interface Page<T> {
+  readonly rows: T[];
+  readonly total: number;
+}
+export interface Paging {
+  readonly limit: number;
+  readonly offset: number;
+}

@@ -1,0 +1,112 @@
+import { dataVersion, type Db, openForReading, openForWriting } from '../database';
+
+export interface ClickRow {
+  clickId: string;
+  time: number;
+  linkId: number;
+  partnerId: number;
+  channelId: number;
+  offerId: number;
+  programId: number;
+  visitor: string;
+  isUnique: 0 | 1;
+  setAside: string | null;
+  flags: string | null;
+  /** How the destination was chosen, and the address the visitor was sent to. */
+  via: string;
+  address: string;
+  /** The query as it arrived: sub-IDs, one-off values, cost and deep link are read from it. */
+  query: string;
+  referrer: string | null;
+  agent: string | null;
+  language: string | null;
+  client: string | null;
+}
+export interface StoredClick extends ClickRow {
+  seq: number;
+}
+export interface PostbackRow {
+  receiptId: string;
+  time: number;
+  programId: number;
+  method: string;
+  contentType: string | null;
+  query: string;
+  body: string;
+  client: string | null;
+}
+export interface StoredPostback extends PostbackRow {
+  seq: number;
+}
+
+const CLICK = `SELECT seq, click_id AS clickId, time, link_id AS linkId, partner_id AS partnerId, channel_id AS channelId, offer_id AS offerId,
+  program_id AS programId, visitor, is_unique AS isUnique, set_aside AS setAside, flags, via, address, query, referrer, agent, language, client FROM clicks`;
+const POSTBACK = `SELECT seq, receipt_id AS receiptId, time, program_id AS programId, method, content_type AS contentType, query, body, client FROM postbacks`;
+
+function reading(db: Db) {
+  const click = db.prepare<[string], StoredClick>(`${CLICK} WHERE click_id = ?`);
+  const clicksAfter = db.prepare<[number, number], StoredClick>(`${CLICK} WHERE seq > ? ORDER BY seq LIMIT ?`);
+  const bySeq = db.prepare<[number], StoredClick>(`${CLICK} WHERE seq = ?`);
+  const lately = db.prepare<[], Pick<StoredClick, 'visitor' | 'offerId' | 'time' | 'setAside'>>(
+    'SELECT visitor, offer_id AS offerId, time, set_aside AS setAside FROM clicks ORDER BY seq DESC',
+  );
+  const postback = db.prepare<[string], StoredPostback>(`${POSTBACK} WHERE receipt_id = ?`);
+  const postbacksAfter = db.prepare<[number, number], StoredPostback>(`${POSTBACK} WHERE seq > ? ORDER BY seq LIMIT ?`);
+  const ends = db.prepare<[], { clicks: number; postbacks: number; unknownCodes: number }>(
+    `SELECT (SELECT coalesce(max(seq), 0) FROM clicks) AS clicks, (SELECT coalesce(max(seq), 0) FROM postbacks) AS postbacks,
+       (SELECT coalesce(sum(hits), 0) FROM unknown_codes) AS unknownCodes`,
+  );
+  return {
+    db,
+    version: dataVersion(db),
+    click: (clickId: string) => click.get(clickId),
+    clickBySeq: (seq: number) => bySeq.get(seq),
+    clicksAfter: (seq: number, limit: number) => clicksAfter.all(seq, limit),
+    /** Newest first, as long as the reader wants: for the edge's memory of recent visitors. */
+    newestClicks: () => lately.iterate(),
+    postback: (receiptId: string) => postback.get(receiptId),
+    postbacksAfter: (seq: number, limit: number) => postbacksAfter.all(seq, limit),
+    ends: () => ends.get() ?? { clicks: 0, postbacks: 0, unknownCodes: 0 },
+  };
+}
+
+function writing(db: Db) {
+  const insertClick = db.prepare<ClickRow>(
+    `INSERT INTO clicks (click_id, time, link_id, partner_id, channel_id, offer_id, program_id, visitor, is_unique, set_aside, flags, via, address,
+       query, referrer, agent, language, client)
+     VALUES (:clickId, :time, :linkId, :partnerId, :channelId, :offerId, :programId, :visitor, :isUnique, :setAside, :flags, :via, :address,
+       :query, :referrer, :agent, :language, :client)`,
+  );
+  const insertPostback = db.prepare<PostbackRow>(
+    `INSERT INTO postbacks (receipt_id, time, program_id, method, content_type, query, body, client)
+     VALUES (:receiptId, :time, :programId, :method, :contentType, :query, :body, :client)`,
+  );
+  const countUnknown = db.prepare<[string, number]>(
+    'INSERT INTO unknown_codes (day, hits) VALUES (?, ?) ON CONFLICT (day) DO UPDATE SET hits = hits + excluded.hits',
+  );
+  const begin = db.prepare('BEGIN IMMEDIATE');
+  const commit = db.prepare('COMMIT');
+  const rollback = db.prepare('ROLLBACK');
+  return {
+    ...reading(db),
+    insertClick: (row: ClickRow): void => void insertClick.run(row),
+    insertPostback: (row: PostbackRow): void => void insertPostback.run(row),
+    countUnknownCodes: (day: string, hits: number): void => void countUnknown.run(day, hits),
+    /** One commit for all that arrived in one turn of the event loop. @throws when it could not be made durable */
+    commitTogether(writes: () => void): void {
+      begin.run();
+      try {
+        writes();
+        commit.run();
+      } catch (error) {
+        if (db.inTransaction) rollback.run();
+        throw error;
+      }
+    },
+  };
+}
+
+export type TrafficReader = ReturnType<typeof reading>;
+export type TrafficWriter = ReturnType<typeof writing>;
+export const openTrafficForWriting = (file: string): TrafficWriter => writing(openForWriting(file, 'traffic'));
+export const openTrafficForReading = (file: string): TrafficReader => reading(openForReading(file));

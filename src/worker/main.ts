@@ -1,0 +1,62 @@
+import { randomBytes } from 'node:crypto';
+import pino from 'pino';
+import { runCommissionTimetable } from '@/services/commissions';
+import { type Stores, installationSecret, storeFile, systemClock } from '@/services/stores';
+import { openBooks } from '@/store/books';
+import { openRollupsForWriting } from '@/store/rollups';
+import { openTrafficForReading } from '@/store/traffic';
+import { postPostbacks } from './post';
+import { rollClicks } from './roll';
+
+/** How often the traffic is looked at when it is quiet: well within the 2 seconds to the screen. */
+const QUIET_MS = 150;
+const TIMETABLE_MS = 30_000;
+
+const log = pino({ name: 'worker' });
+const rollups = openRollupsForWriting(storeFile('rollups'));
+const stores: Stores = {
+  books: openBooks(storeFile('books')),
+  traffic: openTrafficForReading(storeFile('traffic')),
+  rollups,
+  secret: installationSecret(),
+  now: systemClock(),
+  randomBytes,
+};
+
+let leaving = false;
+let lastVersion = -1;
+let lastTimetable = 0;
+
+function work(): void {
+  const version = stores.traffic.version();
+  if (version !== lastVersion) {
+    while (!leaving && postPostbacks(stores) > 0);
+    while (!leaving && rollClicks(stores.traffic, stores.books, rollups) > 0);
+    lastVersion = version;
+  }
+  if (Date.now() - lastTimetable > TIMETABLE_MS) {
+    lastTimetable = Date.now();
+    for (const { id } of stores.books.programs.all()) runCommissionTimetable(stores, id);
+  }
+}
+
+function next(): void {
+  if (leaving) {
+    rollups.db.close();
+    stores.books.db.close();
+    process.exit(0);
+  }
+  try {
+    work();
+  } catch (error) {
+    // A locked database passes; anything else is for the launcher, which restarts with a back-off.
+    if (!(error instanceof Error && 'code' in error && error.code === 'SQLITE_BUSY')) throw error;
+    log.warn({ err: error }, 'books are busy, trying again');
+  }
+  setTimeout(next, QUIET_MS);
+}
+
+log.info('reading traffic');
+next();
+process.on('SIGTERM', () => (leaving = true));
+process.on('SIGINT', () => (leaving = true));
