@@ -40,16 +40,24 @@ const commands = {
     if (rest.includes('--fresh') || !existsSync(made)) {
       if (existsSync(join(data, 'books.db')) && !existsSync(made) && !rest.includes('--fresh'))
         stop(`${data} holds data that is not the demo's. Choose another folder: BRIVET_DATA=demo-data ./brivet demo`);
-      for (const name of ['books', 'traffic', 'rollups']) for (const ending of ['', '-wal', '-shm']) rmSync(join(data, `${name}.db${ending}`), { force: true });
+      for (const name of ['books', 'traffic', 'rollups'])
+        for (const ending of ['', '-wal', '-shm']) rmSync(join(data, `${name}.db${ending}`), { force: true });
       rmSync(made, { force: true });
       say('Making the demo data: 120 days of Larkmoor Kilns');
       if ((await node('demo')) !== 0) stop('The demo data could not be made; the reason stands above.');
     }
     await node('prepare', ['--quiet']);
-    await launch({ ...services, standins: { args: ['--enable-source-maps', 'dist/standins.mjs'], port: standins, health: '/healthz' } }, data, () => {
-      say(`API token: ${JSON.parse(readFileSync(made, 'utf8')).token}`);
-      say(`Brivet is ready: http://localhost:${web}`);
-    });
+    await launch(
+      {
+        ...services,
+        standins: { args: ['--enable-source-maps', 'dist/standins.mjs'], port: standins, health: '/healthz' },
+      },
+      data,
+      () => {
+        say(`API token: ${JSON.parse(readFileSync(made, 'utf8')).token}`);
+        say(`Brivet is ready: http://localhost:${web}`);
+      },
+    );
   },
   async start() {
     await ready();

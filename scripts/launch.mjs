@@ -23,7 +23,9 @@ const VARIABLES = { web: 'BRIVET_WEB_PORT', edge: 'BRIVET_EDGE_PORT', standins: 
 export async function launch(services, data, whenReady) {
   for (const [name, { port }] of Object.entries(services))
     if (port && !(await portIsFree(port)))
-      stop(`Port ${port} is in use by another program, and Brivet's ${name} needs it. Stop that program, or choose another port: ${VARIABLES[name]}=${port + 1000} ./brivet …`);
+      stop(
+        `Port ${port} is in use by another program, and Brivet's ${name} needs it. Stop that program, or choose another port: ${VARIABLES[name]}=${port + 1000} ./brivet …`,
+      );
   const logs = join(data, 'logs');
   mkdirSync(logs, { recursive: true });
   const running = new Map();
@@ -33,7 +35,11 @@ export async function launch(services, data, whenReady) {
     const log = createWriteStream(join(logs, `${name}.log`), { flags: 'a' });
     const since = Date.now();
     // A group of its own: Ctrl C in the terminal reaches only us, and we end the services in order.
-    const child = spawn(process.execPath, services[name].args, { stdio: ['ignore', 'pipe', 'pipe'], detached: true, env: { ...process.env, NODE_ENV: 'production' } });
+    const child = spawn(process.execPath, services[name].args, {
+      stdio: ['ignore', 'pipe', 'pipe'],
+      detached: true,
+      env: { ...process.env, NODE_ENV: 'production' },
+    });
     child.stdout.pipe(log, { end: false });
     child.stderr.pipe(log, { end: false });
     running.set(name, child);
@@ -42,7 +48,9 @@ export async function launch(services, data, whenReady) {
       running.delete(name);
       if (leaving) return;
       const next = Date.now() - since > STABLE_MS ? FIRST_PAUSE_MS : Math.min(pause * 2, LONGEST_PAUSE_MS);
-      say(`${name} ended (${signal ?? `code ${code}`}); starting it again in ${pause / 1000} s. Its log: ${join(logs, `${name}.log`)}`);
+      say(
+        `${name} ended (${signal ?? `code ${code}`}); starting it again in ${pause / 1000} s. Its log: ${join(logs, `${name}.log`)}`,
+      );
       setTimeout(() => !leaving && start(name, next), pause);
     });
   }
@@ -66,7 +74,12 @@ export async function launch(services, data, whenReady) {
   const deadline = Date.now() + STARTING_MS;
   for (const [name, { port, health }] of Object.entries(services)) {
     if (!port) continue;
-    while (!(await fetch(`http://localhost:${port}${health}`).then((answer) => answer.ok, () => false))) {
+    while (
+      !(await fetch(`http://localhost:${port}${health}`).then(
+        (answer) => answer.ok,
+        () => false,
+      ))
+    ) {
       if (leaving) return;
       if (Date.now() > deadline) {
         console.error(`${name} does not answer on port ${port}. Its log: ${join(logs, `${name}.log`)}`);

@@ -18,11 +18,19 @@ export async function installPackages() {
   const stamp = 'node_modules/.brivet-installed';
   const mark = createHash('sha256').update(readFileSync('package-lock.json')).update(process.version).digest('hex');
   if (isCurrent(stamp, mark)) return;
-  for (const [tool, ask] of [['c++', '--version'], ['make', '--version'], ['python3', '--version']])
+  for (const [tool, ask] of [
+    ['c++', '--version'],
+    ['make', '--version'],
+    ['python3', '--version'],
+  ])
     if ((await capture(tool, [ask])).code !== 0)
-      stop(`Brivet compiles its database driver once and needs "${tool}" for that, which this machine lacks. On Debian: apt-get install build-essential python3`);
+      stop(
+        `Brivet compiles its database driver once and needs "${tool}" for that, which this machine lacks. On Debian: apt-get install build-essential python3`,
+      );
   say('Installing packages (the database driver is compiled, which takes a few minutes)');
-  const { code, output } = await capture('npm', ['ci', '--no-audit', '--no-fund'], { env: { ...process.env, npm_config_build_from_source: 'true' } });
+  const { code, output } = await capture('npm', ['ci', '--no-audit', '--no-fund'], {
+    env: { ...process.env, npm_config_build_from_source: 'true' },
+  });
   if (code !== 0) stop(`npm ci failed:\n${tail(output)}`);
   writeFileSync(stamp, mark);
 }
@@ -38,7 +46,14 @@ function* files(folder) {
 /** Bundles the servers and builds the web application, when the sources changed since the last time. */
 export async function build() {
   const hash = createHash('sha256').update(process.version);
-  const sources = [...files('src'), ...files('scripts'), ...files('tests/bench'), 'package-lock.json', 'next.config.ts', 'tsconfig.json'];
+  const sources = [
+    ...files('src'),
+    ...files('scripts'),
+    ...files('tests/bench'),
+    'package-lock.json',
+    'next.config.ts',
+    'tsconfig.json',
+  ];
   for (const path of sources) hash.update(path).update(readFileSync(path));
   const mark = hash.digest('hex');
   const stamp = 'dist/.built';
@@ -46,7 +61,9 @@ export async function build() {
   say('Building');
   const builds = await Promise.all([
     capture(process.execPath, ['scripts/bundle.mjs']),
-    capture(process.execPath, ['node_modules/next/dist/bin/next', 'build'], { env: { ...process.env, NODE_ENV: 'production' } }),
+    capture(process.execPath, ['node_modules/next/dist/bin/next', 'build'], {
+      env: { ...process.env, NODE_ENV: 'production' },
+    }),
   ]);
   for (const { code, output } of builds) if (code !== 0) stop(`The build failed:\n${tail(output, 60)}`);
   writeFileSync(stamp, mark);

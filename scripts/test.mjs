@@ -10,7 +10,10 @@ async function installChromium() {
   if (existsSync(CHROMIUM)) return;
   say('Installing Chromium for the tests');
   const sudo = process.getuid?.() === 0 ? [] : ['sudo'];
-  for (const args of [['apt-get', 'update'], ['apt-get', 'install', '-y', '--no-install-recommends', 'chromium']]) {
+  for (const args of [
+    ['apt-get', 'update'],
+    ['apt-get', 'install', '-y', '--no-install-recommends', 'chromium'],
+  ]) {
     const [file, ...rest] = [...sudo, ...args];
     const { code, output } = await capture(file, rest, { env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } });
     if (code !== 0) stop(`Chromium could not be installed from Debian's packages:\n${output.slice(-2000)}`);
@@ -49,17 +52,29 @@ export async function test(only) {
   if (wanted('types') || wanted('e2e')) await build();
   await check('types', bin('tsc'), ['--noEmit']);
   const unit = join(folder, 'unit.json');
-  await suite('unit', bin('vitest'), ['run', '--reporter=default', '--reporter=json', `--outputFile=${unit}`], {}, () => {
-    const report = readJson(unit);
-    return report && { passed: report.numPassedTests, failed: report.numFailedTests };
-  });
+  await suite(
+    'unit',
+    bin('vitest'),
+    ['run', '--reporter=default', '--reporter=json', `--outputFile=${unit}`],
+    {},
+    () => {
+      const report = readJson(unit);
+      return report && { passed: report.numPassedTests, failed: report.numFailedTests };
+    },
+  );
   if (wanted('e2e')) {
     await installChromium();
     const e2e = join(folder, 'e2e.json');
-    await suite('e2e', bin('playwright'), ['test'], { PLAYWRIGHT_JSON_OUTPUT_NAME: e2e, BRIVET_DATA: join(folder, 'data') }, () => {
-      const stats = readJson(e2e)?.stats;
-      return stats && { passed: stats.expected, failed: stats.unexpected + stats.flaky };
-    });
+    await suite(
+      'e2e',
+      bin('playwright'),
+      ['test'],
+      { PLAYWRIGHT_JSON_OUTPUT_NAME: e2e, BRIVET_DATA: join(folder, 'data') },
+      () => {
+        const stats = readJson(e2e)?.stats;
+        return stats && { passed: stats.expected, failed: stats.unexpected + stats.flaky };
+      },
+    );
   }
   rmSync(folder, { recursive: true, force: true });
   console.log(`${passed} passed, ${failed} failed`);

@@ -173,7 +173,9 @@ export class Merchant {
     const order = this.newOrder();
     const held = dayOf(time + (5 + this.chance.below(40)) * DAY_MS, PROGRAM.timeZone);
     const tax = Math.round(8000 * seats * 0.21);
-    const booking = { click_id: clickId, event: 'booking',
+    const booking = {
+      click_id: clickId,
+      event: 'booking',
       order,
       currency: 'EUR',
       amount: cents(8000 * seats + tax),
@@ -184,7 +186,8 @@ export class Merchant {
     this.report(time, booking);
     if (this.chance.happens(0.05)) this.report(time + 3 * DAY_MS, { event: 'booking', order, status: 'reversed' });
     // A friend joins: the same order with other figures.
-    else if (this.chance.happens(0.06)) this.report(time + DAY_MS, { ...booking, amount: cents(16_000 + 3360), tax: cents(3360) });
+    else if (this.chance.happens(0.06))
+      this.report(time + DAY_MS, { ...booking, amount: cents(16_000 + 3360), tax: cents(3360) });
     // A confirmation that overtakes its order.
     else if (this.chance.happens(0.04)) this.report(time - 40_000, { event: 'booking', order, status: 'approved' });
   }

@@ -65,14 +65,14 @@ export const OFFERS: OfferFields[] = [
   }),
   offer({
     code: 'PLANNER',
-      name: 'Kiln planner app',
-      landingPage: 'https://larkmoor.example/planner',
-      hold: { kind: 'days', days: 7, from: 'event' },
-      events: [
-        { event: 'install', repeat: 'ignore', payable: true },
-        { event: 'sign-up', repeat: 'ignore', payable: true },
-      ],
-      autoApprove: true,
+    name: 'Kiln planner app',
+    landingPage: 'https://larkmoor.example/planner',
+    hold: { kind: 'days', days: 7, from: 'event' },
+    events: [
+      { event: 'install', repeat: 'ignore', payable: true },
+      { event: 'sign-up', repeat: 'ignore', payable: true },
+    ],
+    autoApprove: true,
   }),
 ];
 

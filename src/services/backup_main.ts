@@ -21,4 +21,6 @@ for (const name of ['books', 'rollups', 'traffic'] as const) {
   db.close();
   console.log(`${name}.db`);
 }
-console.log(`Backup written to ${target}. Keep the installation's secret with it: without it, payout details cannot be opened.`);
+console.log(
+  `Backup written to ${target}. Keep the installation's secret with it: without it, payout details cannot be opened.`,
+);

@@ -19,7 +19,11 @@ const stores: Stores = {
   randomBytes,
 };
 const prompt = createInterface({ input: process.stdin, output: process.stdout });
-async function ask(question: string, preset: string, problem: (text: string) => string | undefined = () => undefined): Promise<string> {
+async function ask(
+  question: string,
+  preset: string,
+  problem: (text: string) => string | undefined = () => undefined,
+): Promise<string> {
   for (;;) {
     const text = (await prompt.question(`${question}${preset ? ` [${preset}]` : ''}: `)).trim() || preset;
     const reason = text === '' ? 'This is needed.' : problem(text);
@@ -28,7 +32,9 @@ async function ask(question: string, preset: string, problem: (text: string) => 
   }
 }
 
-const currency = await ask('Currency of the program', 'EUR', (code) => (isCurrency(code) ? undefined : 'Write an ISO 4217 code like EUR.'));
+const currency = await ask('Currency of the program', 'EUR', (code) =>
+  isCurrency(code) ? undefined : 'Write an ISO 4217 code like EUR.',
+);
 const fields = {
   name: await ask('Name of the program', ''),
   timeZone: await ask('Time zone', 'Europe/Amsterdam'),
@@ -39,17 +45,31 @@ const fields = {
   payoutDay: await ask('Payout day of the month', '5'),
   privacy: await ask('Visitor addresses are kept (whole, cut, hash)', 'cut'),
 };
-const owner = { name: await ask('Your name', ''), email: await ask('Your e-mail', '', (text) => (text.includes('@') ? undefined : 'That is no e-mail address.')) };
-const password = await ask('A password of at least 12 characters', '', (text) => (text.length >= 12 ? undefined : 'It needs at least 12 characters.'));
+const owner = {
+  name: await ask('Your name', ''),
+  email: await ask('Your e-mail', '', (text) => (text.includes('@') ? undefined : 'That is no e-mail address.')),
+};
+const password = await ask('A password of at least 12 characters', '', (text) =>
+  text.length >= 12 ? undefined : 'It needs at least 12 characters.',
+);
 prompt.close();
 try {
   const hashed = await hashPassword(password);
   const postbackKey = stores.books.inTransaction(() => {
     const program = createProgram(stores, fields, currency);
-    stores.books.users.insert({ ...owner, programId: program.id, role: 'owner', partnerId: null, password: hashed, now: Date.now() });
+    stores.books.users.insert({
+      ...owner,
+      programId: program.id,
+      role: 'owner',
+      partnerId: null,
+      password: hashed,
+      now: Date.now(),
+    });
     return program.postbackKey;
   });
-  console.log(`\n${fields.name} is founded. The postback key, shown only now:\n${postbackKey}\nStart it with ./brivet start`);
+  console.log(
+    `\n${fields.name} is founded. The postback key, shown only now:\n${postbackKey}\nStart it with ./brivet start`,
+  );
 } catch (error) {
   if (!(error instanceof Refusal)) throw error;
   for (const { field, reason } of error.problems) console.error(`${field}: ${reason}`);

@@ -1,4 +1,5 @@
-import { DAY_MS, type Instant } from '../time/days';
+import { DAY_MS } from '../time/calendar';
+import type { Instant } from '../time/days';
 
 /** Why a conversion has no partner yet. */
 export const UNMATCHED_REASONS = [

@@ -1,6 +1,6 @@
 import type { Currency } from '../money/currency';
 import { type ExchangeRate, allocate, convert, money } from '../money/money';
-import type { Day } from '../time/days';
+import type { Day } from '../time/calendar';
 
 /** One item of an order; price is that of one unit in minor units of the conversion's currency. */
 export interface Item {

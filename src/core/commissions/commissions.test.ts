@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { currency } from '../money/currency';
-import { day } from '../time/days';
+import { day } from '../time/calendar';
 import type { Figures, Item } from './base';
 import { payableOn } from './hold';
 import { type Rating, type RatingInput, rateConversion } from './rate';

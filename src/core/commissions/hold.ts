@@ -1,4 +1,4 @@
-import { type Day, addDays, endOfMonth, nextFirst } from '../time/days';
+import { type Day, addDays, endOfMonth, nextFirst } from '../time/calendar';
 
 /**
  * How long a commission waits. `days`: n days after the event or after completion (delivered, done).

@@ -1,7 +1,8 @@
 import Joi from 'joi';
 import { type Currency, currencyCodes, isCurrency } from '../money/currency';
 import { parseAmount } from '../money/text';
-import { isDay, isZone } from '../time/days';
+import { isDay } from '../time/calendar';
+import { isZone } from '../time/zones';
 
 /** A check of ours as a Joi rule: returns the reason why a value is refused, or undefined. */
 export const refusedWhen =

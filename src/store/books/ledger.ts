@@ -87,6 +87,9 @@ export function ledgerStore(db: Db) {
     `SELECT e.partner_id AS partnerId, sum(e.amount) AS amount FROM ledger_entries e JOIN partners p ON p.id = e.partner_id
      WHERE e.account = ? AND p.program_id = ? GROUP BY e.partner_id`,
   );
+  const balance = db.prepare<[number, Account], { amount: number }>(
+    'SELECT coalesce(sum(amount), 0) AS amount FROM ledger_entries WHERE partner_id = ? AND account = ?',
+  );
   const netOf = db.prepare<[number], { net: number }>(
     `SELECT coalesce(-sum(e.amount), 0) AS net FROM ledger_transactions t JOIN ledger_entries e ON e.transaction_id = t.id
      WHERE t.commission_id = ? AND e.account = 'program_expense'`,
@@ -117,6 +120,7 @@ export function ledgerStore(db: Db) {
     lastEntryBefore: (time: number): number => lastEntry.get(lastBefore.get(time)?.id ?? 0)?.id ?? 0,
     statementLines: (partnerId: number, from: number, upto: number) => statement.all({ partnerId, from, upto }),
     unpaid: (programId: number, upto: number) => unpaid.all({ programId, upto }),
+    balance: (partnerId: number, account: Account): number => balance.get(partnerId, account)?.amount ?? 0,
     balances: (account: Account, programId: number) => balances.all(account, programId),
     /** What the program has spent on a commission after all adjustments and reversals. */
     netOfCommission: (commissionId: number): number => netOf.get(commissionId)?.net ?? 0,

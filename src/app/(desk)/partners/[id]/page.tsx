@@ -1,0 +1,103 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { notFound } from 'next/navigation';
+import { showDay } from '@/core/time/calendar';
+import { dayOf } from '@/core/time/zones';
+import { listChannels, partnerFields, readPartner } from '@/services/partners';
+import { Refusal } from '@/services/refusal';
+import { wholeNumber } from '@/services/scope';
+import { RecordTable } from '@/ui/table/RecordTable';
+import { Shell } from '../../../Shell';
+import { type SearchParams, openDesk } from '../../../desk';
+import { EditChannel, EditPartner, NewChannel } from '../PartnerForms';
+import { PartnerMoney } from './PartnerMoney';
+import { StateSteps } from './StateSteps';
+
+export const metadata: Metadata = { title: 'Partner' };
+
+export default async function PartnerPage({
+  params,
+  searchParams,
+}: {
+  params: Promise<{ id: string }>;
+  searchParams: SearchParams;
+}) {
+  const desk = await openDesk(searchParams);
+  const id = wholeNumber((await params).id) ?? 0;
+  const partner = (() => {
+    try {
+      return readPartner(desk.stores, desk.actor, id);
+    } catch (error) {
+      if (error instanceof Refusal) notFound();
+      throw error;
+    }
+  })();
+  const channels = listChannels(desk.stores, desk.actor, id);
+  const mayManage = desk.may('manage_partners');
+  return (
+    <Shell desk={desk} station="partners" title={partner.name} scoped={false}>
+      <div className="stack">
+        <section className="card">
+          <div className="head">
+            <Link href="/partners" className="mute">
+              Partners
+            </Link>
+            <h2 style={{ margin: 0, fontSize: 17 }}>{partner.name}</h2>
+            <code>{partner.code}</code>
+            <span className={partner.state === 'active' ? 'mute' : 'tag wait'}>
+              {partner.state} since {showDay(dayOf(partner.stateSince, desk.program.timeZone))}
+            </span>
+            <div className="right">
+              <Link className="pick" style={{ textDecoration: 'none' }} href={`/links?partner=${id}`}>
+                Links
+              </Link>
+              <Link className="pick" style={{ textDecoration: 'none' }} href={`/commissions?partner=${id}`}>
+                Commissions
+              </Link>
+              {mayManage && <StateSteps id={id} name={partner.name} state={partner.state} />}
+            </div>
+          </div>
+          <div className="pad columns wide-left">
+            <div>
+              {mayManage ? (
+                <EditPartner id={id} values={partnerFields(desk.stores, partner)} currency={desk.program.currency} />
+              ) : (
+                <p className="mute">{partner.notes || 'No notes.'}</p>
+              )}
+            </div>
+            <PartnerMoney desk={desk} partner={partner} />
+          </div>
+        </section>
+        <section className="card">
+          <div className="head">
+            <h2 style={{ margin: 0 }}>Channels</h2>
+            <span className="mute small">everything is counted by them</span>
+            <div className="right">{mayManage && <NewChannel partnerId={id} />}</div>
+          </div>
+          <RecordTable
+            label="Channels"
+            rows={channels}
+            keyOf={(channel) => String(channel.id)}
+            empty={
+              <>
+                <b>No channel yet</b>Links are issued for a channel: add the first.
+              </>
+            }
+            columns={[
+              { key: 'name', head: 'Channel', cell: ({ name }) => <span className="strong">{name}</span> },
+              { key: 'code', head: 'Code', cell: ({ code }) => <code>{code}</code> },
+              { key: 'kind', head: 'Kind', cell: ({ kind }) => kind },
+              { key: 'address', head: 'Address', cell: ({ address }) => <code>{address}</code> },
+              {
+                key: 'edit',
+                head: '',
+                cell: ({ id: channelId, code, name, kind, address }) =>
+                  mayManage && <EditChannel id={channelId} values={{ code, name, kind, address }} />,
+              },
+            ]}
+          />
+        </section>
+      </div>
+    </Shell>
+  );
+}

@@ -1,0 +1,108 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { PARTNER_STATES } from '@/core/partners/schema';
+import { listPartners } from '@/services/partners';
+import type { PartnerRow } from '@/store/books/partners';
+import { Pager } from '@/ui/table/Pager';
+import { type Column, RecordTable } from '@/ui/table/RecordTable';
+import { Shell } from '../../Shell';
+import { PAGE_SIZE, type SearchParams, openDesk } from '../../desk';
+import { NewPartner } from './PartnerForms';
+
+export const metadata: Metadata = { title: 'Partners' };
+
+const DETAILS_WORDS = { missing: 'missing', unchecked: 'not checked', checked: 'checked' };
+
+export default async function PartnersPage({ searchParams }: { searchParams: SearchParams }) {
+  const desk = await openDesk(searchParams);
+  const state = PARTNER_STATES.find((each) => each === desk.param('state')) ?? null;
+  const text = desk.param('name') ?? '';
+  const { rows, total } = listPartners(desk.stores, desk.actor, { state, text, ...desk.paging });
+  const columns: Column<PartnerRow>[] = [
+    {
+      key: 'name',
+      head: 'Partner',
+      cell: ({ id, name }) => (
+        <Link className="strong" href={`/partners/${id}`}>
+          {name}
+        </Link>
+      ),
+    },
+    { key: 'code', head: 'Code', cell: ({ code }) => <code>{code}</code> },
+    {
+      key: 'state',
+      head: 'State',
+      cell: ({ state: is }) => (
+        <span className={is === 'applied' ? 'tag wait' : is === 'active' ? undefined : 'mute'}>{is}</span>
+      ),
+    },
+    { key: 'kind', head: 'Kind', cell: ({ kind }) => kind },
+    { key: 'country', head: 'Country', cell: ({ country }) => country },
+    { key: 'currency', head: 'Paid in', cell: ({ payoutCurrency }) => payoutCurrency },
+    {
+      key: 'details',
+      head: 'Payout details',
+      cell: ({ details, onHold }) =>
+        onHold === null ? (
+          <span className={details === 'checked' ? undefined : 'mute'}>{DETAILS_WORDS[details]}</span>
+        ) : (
+          <span className="tag trouble" title={onHold}>
+            on hold
+          </span>
+        ),
+    },
+    {
+      key: 'notes',
+      head: 'Notes',
+      cell: ({ notes }) => (
+        <div className="clip mute" title={notes}>
+          {notes}
+        </div>
+      ),
+    },
+  ];
+  return (
+    <Shell desk={desk} station="partners" title="Partners" scoped={false}>
+      <section className="card">
+        <div className="head">
+          <nav className="shelves" aria-label="Shelves">
+            {[undefined, ...PARTNER_STATES].map((each) => (
+              <Link
+                key={each ?? 'all'}
+                href={desk.href({ state: each, page: undefined })}
+                aria-current={state === (each ?? null) ? 'page' : undefined}
+              >
+                {each ?? 'All'}
+              </Link>
+            ))}
+          </nav>
+          <div className="right">
+            <form role="search">
+              {state && <input type="hidden" name="state" value={state} />}
+              <input
+                className="text"
+                name="name"
+                defaultValue={text}
+                placeholder="Name or code"
+                aria-label="Name or code"
+              />
+            </form>
+            {desk.may('manage_partners') && <NewPartner currency={desk.program.currency} />}
+          </div>
+        </div>
+        <RecordTable
+          label="Partners"
+          columns={columns}
+          rows={rows}
+          keyOf={({ id }) => String(id)}
+          empty={
+            <>
+              <b>No partner fits</b>Look at another shelf, or take one in.
+            </>
+          }
+        />
+        <Pager page={desk.page} size={PAGE_SIZE} total={total} hrefOf={(page) => desk.href({ page })} />
+      </section>
+    </Shell>
+  );
+}

@@ -1,0 +1,137 @@
+'use client';
+import Button from '@mui/material/Button';
+import { useRouter } from 'next/navigation';
+import { type UseFormReturn, useFieldArray } from 'react-hook-form';
+import { REPEAT_POLICIES, REPEAT_WORDS } from '@/core/conversions/repeat';
+import { type OfferFields, offerSchema } from '@/core/offers/schema';
+import { type FieldSpec, RecordForm } from '@/ui/form/RecordForm';
+import { addOffer, saveOffer } from '../actions';
+
+const NEW_OFFER: OfferFields = {
+  code: '',
+  name: '',
+  state: 'live',
+  landingPage: '',
+  landingHosts: [],
+  appended: 'bclid={click_id}',
+  clickWindowDays: 30,
+  hold: { kind: 'days', days: 30, from: 'event' },
+  autoApprove: false,
+  fallback: '',
+  events: [{ event: 'order', repeat: 'ignore', payable: true }],
+};
+
+const fields = (fixedCode: boolean): FieldSpec[] => [
+  { name: 'name', label: 'Name' },
+  { name: 'code', label: 'Code', mono: true, fixed: fixedCode, help: 'Permanent.' },
+  {
+    name: 'landingPage',
+    label: 'Landing page',
+    mono: true,
+    whole: true,
+    help: 'May carry values of Brivet, like {channel_code}.',
+  },
+  {
+    name: 'landingHosts',
+    label: 'Landing hosts',
+    kind: 'lines',
+    mono: true,
+    help: 'Deep links may lead to these only; *.host covers what is below it.',
+  },
+  {
+    name: 'appended',
+    label: 'Appended parameters',
+    mono: true,
+    help: 'Merged into every landing address, like bclid={click_id}&src={partner_code}.',
+  },
+  { name: 'clickWindowDays', label: 'Click window (days)' },
+  {
+    name: 'state',
+    label: 'State',
+    kind: 'select',
+    options: [
+      ['live', 'live'],
+      ['paused', 'paused'],
+    ],
+  },
+  {
+    name: 'hold.kind',
+    label: 'Hold',
+    kind: 'select',
+    options: [
+      ['days', 'days'],
+      ['month', 'whole months: end of the month, plus days, then the next 1st'],
+    ],
+  },
+  { name: 'hold.days', label: 'Days of hold' },
+  {
+    name: 'hold.from',
+    label: 'Counted from',
+    kind: 'select',
+    options: [
+      ['event', 'the event'],
+      ['completed', 'completion: delivered or done'],
+    ],
+  },
+  { name: 'fallback', label: 'Fallback address', mono: true, help: 'Empty for the program’s.' },
+  { name: 'autoApprove', label: 'Approves by itself when the hold is over', kind: 'check', whole: true },
+];
+
+/** An offer with its events; `id` is absent for a new one. */
+export function OfferForm({ id, values = NEW_OFFER }: { id?: number; values?: OfferFields }) {
+  const router = useRouter();
+  return (
+    <RecordForm
+      label="Offer"
+      schema={offerSchema}
+      values={values}
+      fields={fields(id !== undefined)}
+      submit={id === undefined ? 'Add offer' : 'Save'}
+      action={(checked) => (id === undefined ? addOffer(checked) : saveOffer(id, checked))}
+      onDone={() => id === undefined && router.push('/setup?shelf=offers')}
+      extra={(form) => <Events form={form} />}
+    />
+  );
+}
+
+function Events({ form }: { form: UseFormReturn<OfferFields> }) {
+  const { fields: events, append, remove } = useFieldArray({ control: form.control, name: 'events' });
+  const problem = form.formState.errors.events;
+  return (
+    <fieldset style={{ border: 0, padding: 0, margin: 0 }}>
+      <legend className="label">Events</legend>
+      {events.map(({ id }, i) => (
+        <div key={id} className="pair" style={{ marginBottom: 6, alignItems: 'center' }}>
+          <input className="text" aria-label={`Event ${i + 1}`} {...form.register(`events.${i}.event`)} />
+          <select className="text" aria-label={`Repeats of event ${i + 1}`} {...form.register(`events.${i}.repeat`)}>
+            {REPEAT_POLICIES.map((policy) => (
+              <option key={policy} value={policy}>
+                {policy}: {REPEAT_WORDS[policy]}
+              </option>
+            ))}
+          </select>
+          <label className="nowrap">
+            <input type="checkbox" {...form.register(`events.${i}.payable`)} /> pays
+          </label>
+          <button
+            type="button"
+            className="clear"
+            style={{ margin: 0 }}
+            aria-label={`Remove event ${i + 1}`}
+            onClick={() => remove(i)}
+          >
+            ×
+          </button>
+        </div>
+      ))}
+      {problem && (
+        <p className="bad">
+          {problem.message ??
+            problem.root?.message ??
+            'An event has a name of 2 to 30 lower-case letters, digits, "-" or "_".'}
+        </p>
+      )}
+      <Button onClick={() => append({ event: '', repeat: 'ignore', payable: true })}>Add an event</Button>
+    </fieldset>
+  );
+}

@@ -1,0 +1,37 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { notFound } from 'next/navigation';
+import { listOffers } from '@/services/offers';
+import { wholeNumber } from '@/services/scope';
+import { Shell } from '../../../../Shell';
+import { type SearchParams, openDesk } from '../../../../desk';
+import { OfferForm } from '../OfferForm';
+
+export const metadata: Metadata = { title: 'Offer' };
+
+export default async function OfferPage({
+  params,
+  searchParams,
+}: {
+  params: Promise<{ id: string }>;
+  searchParams: SearchParams;
+}) {
+  const desk = await openDesk(searchParams);
+  const { id } = await params;
+  const offer = listOffers(desk.stores, desk.actor).find((each) => each.id === wholeNumber(id));
+  if (!offer && id !== 'new') notFound();
+  const { id: offerId, programId: _, ...values } = offer ?? { id: undefined, programId: 0 };
+  return (
+    <Shell desk={desk} station="setup" title="Offer" scoped={false}>
+      <section className="card">
+        <div className="head">
+          <Link href="/setup?shelf=offers" className="mute">
+            Offers
+          </Link>
+          <h2 style={{ margin: 0, fontSize: 17 }}>{offer?.name ?? 'New offer'}</h2>
+        </div>
+        <div className="pad">{'code' in values ? <OfferForm id={offerId} values={values} /> : <OfferForm />}</div>
+      </section>
+    </Shell>
+  );
+}

@@ -1,0 +1,223 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { showHold } from '@/core/commissions/hold';
+import { isoTime } from '@/core/time/days';
+import { showTime } from '@/core/time/zones';
+import { listAudit } from '@/services/audit';
+import { listOffers } from '@/services/offers';
+import { programFields } from '@/services/programs';
+import { listTokens } from '@/services/sign_in';
+import { ConfirmButton } from '@/ui/feedback/ConfirmButton';
+import { Pager } from '@/ui/table/Pager';
+import { RecordTable } from '@/ui/table/RecordTable';
+import { Shell } from '../../Shell';
+import { type Desk, PAGE_SIZE, type SearchParams, openDesk } from '../../desk';
+import { PostbackKey, ProgramForm, RateForm, TokenForm } from './SetupForms';
+import { endToken } from './actions';
+
+export const metadata: Metadata = { title: 'Setup' };
+
+const SHELVES = {
+  program: 'Program',
+  offers: 'Offers',
+  postback: 'Postback',
+  rates: 'Exchange rates',
+  tokens: 'Tokens',
+  audit: 'Audit',
+} as const;
+type ShelfId = keyof typeof SHELVES;
+
+export default async function SetupPage({ searchParams }: { searchParams: SearchParams }) {
+  const desk = await openDesk(searchParams);
+  const manages = desk.may('manage_setup');
+  const open = (Object.keys(SHELVES) as ShelfId[]).filter(
+    (id) => manages || id === 'offers' || (id === 'audit' && desk.may('see_audit')),
+  );
+  const shelf = open.find((id) => id === desk.param('shelf')) ?? open[0] ?? 'offers';
+  const bodies: Record<ShelfId, () => React.ReactNode> = {
+    program: () => program(desk),
+    offers: () => offers(desk),
+    postback: () => postback(desk),
+    rates: () => rates(desk),
+    tokens: () => tokens(desk),
+    audit: () => auditTrail(desk),
+  };
+  return (
+    <Shell desk={desk} station="setup" title="Setup" scoped={false}>
+      <section className="card">
+        <div className="head">
+          <nav className="shelves" aria-label="Shelves">
+            {open.map((id) => (
+              <Link key={id} href={`/setup?shelf=${id}`} aria-current={shelf === id ? 'page' : undefined}>
+                {SHELVES[id]}
+              </Link>
+            ))}
+          </nav>
+          <div className="right">
+            {shelf === 'offers' && manages && (
+              <Link className="pick" style={{ textDecoration: 'none' }} href="/setup/offers/new">
+                Add an offer
+              </Link>
+            )}
+          </div>
+        </div>
+        {bodies[shelf]()}
+      </section>
+    </Shell>
+  );
+}
+
+const program = (desk: Desk) => (
+  <div className="pad">
+    <ProgramForm values={programFields(desk.program)} currency={desk.program.currency} />
+  </div>
+);
+
+const offers = (desk: Desk) => (
+  <RecordTable
+    label="Offers"
+    rows={listOffers(desk.stores, desk.actor)}
+    keyOf={({ id }) => String(id)}
+    empty={
+      <>
+        <b>No offer yet</b>An offer says where links lead and which events pay.
+      </>
+    }
+    columns={[
+      {
+        key: 'name',
+        head: 'Offer',
+        cell: ({ id, name }) => (
+          <Link className="strong" href={`/setup/offers/${id}`}>
+            {name}
+          </Link>
+        ),
+      },
+      { key: 'code', head: 'Code', cell: ({ code }) => <code>{code}</code> },
+      {
+        key: 'state',
+        head: 'State',
+        cell: ({ state }) => <span className={state === 'live' ? undefined : 'tag wait'}>{state}</span>,
+      },
+      { key: 'page', head: 'Landing page', cell: ({ landingPage }) => <code>{landingPage}</code> },
+      { key: 'events', head: 'Events', cell: ({ events }) => events.map(({ event }) => event).join(', ') },
+      { key: 'window', head: 'Click window', cell: ({ clickWindowDays }) => `${clickWindowDays} days` },
+      { key: 'hold', head: 'Hold', cell: ({ hold }) => showHold(hold) },
+    ]}
+  />
+);
+
+const postback = (desk: Desk) => (
+  <div className="pad stack" style={{ maxWidth: 760 }}>
+    <p>
+      The merchant’s server reports each conversion here, by GET or POST. It is safe to send again: an exact retry
+      changes nothing. The answer is 202 with a receipt once it is on disk.
+    </p>
+    <div className="address">{`${desk.program.trackingOrigin}/postback?key=KEY&click_id=CLICK_ID&event=order&order=ORDER&amount=121.00&tax=21.00&currency=${desk.program.currency}`}</div>
+    <p className="mute">
+      A refund: the same event and order with status=reversed, and the amount when it is partial. Delivered or done:
+      status=approved with completed=2026-11-30. The key is kept as a hash, so a lost one is renewed.
+    </p>
+    <PostbackKey />
+  </div>
+);
+
+const rates = (desk: Desk) => (
+  <div className="pad">
+    <p style={{ marginBottom: 12, maxWidth: 640 }}>
+      A conversion in another currency is converted at the newest rate on or before its day. A rate once stored for a
+      day stands.
+    </p>
+    <RateForm today={desk.today} currency={desk.program.currency} />
+  </div>
+);
+
+const tokens = (desk: Desk) => (
+  <>
+    <div className="pad">
+      <p style={{ marginBottom: 12 }}>
+        A token lets a program of yours do over <code>/api/v1</code> what you may do here.{' '}
+        <a href="/api/v1/openapi.json">Description of the API</a>
+      </p>
+      <TokenForm />
+    </div>
+    <RecordTable
+      label="Tokens"
+      rows={listTokens(desk.stores, desk.actor)}
+      keyOf={({ id }) => String(id)}
+      empty={<b>No token yet</b>}
+      columns={[
+        { key: 'name', head: 'For', cell: ({ name }) => name },
+        { key: 'user', head: 'With the rights of', cell: ({ userName }) => userName },
+        { key: 'made', head: 'Made', cell: ({ createdAt }) => showTime(createdAt, desk.program.timeZone) },
+        {
+          key: 'used',
+          head: 'Last used',
+          cell: ({ lastUsedAt }) => (lastUsedAt === null ? 'never' : showTime(lastUsedAt, desk.program.timeZone)),
+        },
+        {
+          key: 'end',
+          head: '',
+          cell: ({ id, name, revokedAt }) =>
+            revokedAt === null ? (
+              <ConfirmButton
+                label="Revoke"
+                variant="text"
+                color="error"
+                title={`Revoke “${name}”?`}
+                values={{ id }}
+                action={endToken}
+                consequences="Whatever uses it is refused from now on. This cannot be undone; a new token can be made."
+              />
+            ) : (
+              <span className="mute">revoked</span>
+            ),
+        },
+      ]}
+    />
+  </>
+);
+
+const auditTrail = (desk: Desk) => {
+  const { rows, total } = listAudit(desk.stores, desk.actor, desk.paging);
+  return (
+    <>
+      <RecordTable
+        label="Audit"
+        rows={rows}
+        keyOf={({ id }) => String(id)}
+        empty={<b>Nothing happened yet</b>}
+        columns={[
+          {
+            key: 'time',
+            head: 'Time',
+            cell: ({ time }) => (
+              <time className="nowrap mute" dateTime={isoTime(time)} title={isoTime(time, desk.program.timeZone)}>
+                {showTime(time, desk.program.timeZone)}
+              </time>
+            ),
+          },
+          { key: 'actor', head: 'Who', cell: ({ actor }) => <span className="nowrap">{actor}</span> },
+          {
+            key: 'action',
+            head: 'Did',
+            cell: ({ action }) => (
+              <span className={action.includes('refused') ? 'tag trouble' : undefined}>{action}</span>
+            ),
+          },
+          { key: 'object', head: 'What', cell: ({ object }) => object },
+          {
+            key: 'detail',
+            head: 'Detail',
+            cell: ({ detail }) => (
+              <div className="clip" style={{ maxWidth: 560 }} title={detail}>
+                {detail}
+              </div>
+            ),
+          },
+        ]}
+      />
+      <Pager page={desk.page} size={PAGE_SIZE} total={total} hrefOf={(page) => desk.href({ page })} />
+    </>
+  );
+};
