@@ -13,7 +13,10 @@ export function stop(text) {
 const isCurrent = (stamp, mark) => existsSync(stamp) && readFileSync(stamp, 'utf8') === mark;
 const tail = (text, lines = 25) => text.trim().split('\n').slice(-lines).join('\n');
 
-/** npm ci, when the lock file or Node changed since the last time. */
+/**
+ * Installs by the lock file, when it or Node changed since the last time. `npm ci` would insist on an entry for every
+ * platform's binaries, also those that a registry mirror does not carry.
+ */
 export async function installPackages() {
   const stamp = 'node_modules/.brivet-installed';
   const mark = createHash('sha256').update(readFileSync('package-lock.json')).update(process.version).digest('hex');
@@ -28,10 +31,14 @@ export async function installPackages() {
         `Brivet compiles its database driver once and needs "${tool}" for that, which this machine lacks. On Debian: apt-get install build-essential python3`,
       );
   say('Installing packages (the database driver is compiled, which takes a few minutes)');
-  const { code, output } = await capture('npm', ['ci', '--no-audit', '--no-fund'], {
+  const { code, output } = await capture('npm', ['install', '--no-save', '--no-audit', '--no-fund'], {
     env: { ...process.env, npm_config_build_from_source: 'true' },
   });
-  if (code !== 0) stop(`npm ci failed:\n${tail(output)}`);
+  const said = output
+    .split('\n')
+    .filter((line) => !line.startsWith('npm error') || !/--|alias|help/.test(line))
+    .join('\n');
+  if (code !== 0) stop(`npm install failed:\n${tail(said)}`);
   writeFileSync(stamp, mark);
 }
 
