@@ -17,13 +17,11 @@ interface Props {
   desk: Desk;
   station: StationId;
   title: string;
-  /** Screens that do not follow the scope say so by leaving its bar out. */
-  scoped?: boolean;
   children: ReactNode;
 }
 
 /** The frame of every screen: top bar, the Line, the scope, the screen, and the trace at its right. */
-export function Shell({ desk, station, title, scoped = true, children }: Props) {
+export function Shell({ desk, station, title, children }: Props) {
   const { program, actor, figures, trace } = desk;
   const query = scopeOf(desk);
   return (
@@ -40,7 +38,7 @@ export function Shell({ desk, station, title, scoped = true, children }: Props) 
         <PersonMenu name={actor.name} role={actor.role} signOut={signOutAction} />
       </header>
       <Line figures={figures} currency={program.currency} station={station} query={query} />
-      {scoped ? <ScopeBar scope={desk.view} fixedPartner={actor.partnerId !== null} /> : <div style={{ height: 16 }} />}
+      <ScopeBar scope={desk.view} fixedPartner={actor.partnerId !== null} />
       <main id="main" className={trace ? 'withtrace' : undefined}>
         <h1 className="skip">{title}</h1>
         <div>{children}</div>

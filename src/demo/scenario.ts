@@ -282,10 +282,10 @@ export const PARTNERS: DemoPartner[] = [
     name: 'One Kiln Town',
     country: 'NL',
     account: 'NL66KLEI0301237212',
-    quality: 1.3,
+    quality: 2,
     channels: [
-      ['SITE', 'Town site', 'website', 'KILNS', 24],
-      ['FAIR', 'Fair pages', 'website', 'CLASSES', 12],
+      ['SITE', 'Town site', 'website', 'KILNS', 44],
+      ['FAIR', 'Fair pages', 'website', 'GLAZE', 24],
     ],
   },
   {

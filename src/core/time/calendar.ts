@@ -49,6 +49,9 @@ export function showDay(of: Day, options: { year?: boolean } = {}): string {
   return `${dayOfMonth} ${MONTHS[month - 1]}${options.year === false ? '' : ` ${year}`}`;
 }
 
+/** The year only where it is not this one. */
+export const showDayNear = (of: Day, today: Day): string => showDay(of, { year: of.slice(0, 4) !== today.slice(0, 4) });
+
 /** "1–24 Nov 2026", "28 Oct – 3 Nov 2026". */
 export function showPeriod(from: Day, to: Day): string {
   const [a, b] = [parts(from), parts(to)];

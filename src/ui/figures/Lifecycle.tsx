@@ -1,6 +1,6 @@
 const REACHED: Record<string, number> = {
   needs_rate: 1,
-  pending: 1,
+  pending: 2,
   due: 2,
   approved: 3,
   in_payout: 3,

@@ -7,7 +7,7 @@ import { theme } from './theme';
 export function ThemeRegistry({ nonce, children }: { nonce: string | undefined; children: ReactNode }) {
   return (
     <AppRouterCacheProvider options={{ nonce, key: 'b' }}>
-      <ThemeProvider theme={theme} defaultMode="light" disableTransitionOnChange>
+      <ThemeProvider theme={theme} defaultMode="light">
         {children}
       </ThemeProvider>
     </AppRouterCacheProvider>

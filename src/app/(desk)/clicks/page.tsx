@@ -54,9 +54,7 @@ export default async function ClicksPage({ searchParams }: { searchParams: Searc
       key: 'device',
       head: 'Device',
       cell: ({ device, browser }) => (
-        <span className="nowrap">
-          {device}, {browser}
-        </span>
+        <span className="nowrap">{device === 'unknown' ? 'unknown' : `${device}, ${browser}`}</span>
       ),
     },
     shelf === 'set_aside'

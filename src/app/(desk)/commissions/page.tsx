@@ -3,7 +3,7 @@ import Link from 'next/link';
 import { money } from '@/core/money/money';
 import { showAmount } from '@/core/money/text';
 import { showCount } from '@/core/reports/measures';
-import { type Day, showDay } from '@/core/time/calendar';
+import { type Day, showDayNear } from '@/core/time/calendar';
 import { commissionSums, listCommissions } from '@/services/commissions';
 import { sheetInForce } from '@/services/terms';
 import type { CommissionListRow, CommissionShelf } from '@/store/books/commissions';
@@ -40,7 +40,11 @@ export default async function CommissionsPage({ searchParams }: { searchParams: 
   const { rows, total } = listCommissions(desk.stores, desk.actor, desk.scope, shelf, desk.paging);
   const { currency } = desk.program;
   const columns: Column<CommissionListRow>[] = [
-    { key: 'day', head: 'Day', cell: ({ day }) => <span className="nowrap mute">{showDay(day as Day)}</span> },
+    {
+      key: 'day',
+      head: 'Day',
+      cell: ({ day }) => <span className="nowrap mute">{showDayNear(day as Day, desk.today)}</span>,
+    },
     { key: 'partner', head: 'Partner', cell: ({ partnerName }) => <div className="clip">{partnerName}</div> },
     {
       key: 'offer',
@@ -70,7 +74,9 @@ export default async function CommissionsPage({ searchParams }: { searchParams: 
       key: 'payable',
       head: 'Payable from',
       cell: ({ payableOn }) => (
-        <span className="nowrap">{payableOn ? showDay(payableOn as Day) : <span className="mute">unknown</span>}</span>
+        <span className="nowrap">
+          {payableOn ? showDayNear(payableOn as Day, desk.today) : <span className="mute">unknown</span>}
+        </span>
       ),
     },
     { key: 'state', head: 'State', cell: (row) => <Lifecycle state={isDue(row, desk.today) ? 'due' : row.state} /> },

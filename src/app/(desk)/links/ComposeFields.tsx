@@ -125,7 +125,7 @@ export function ComposeFields({ draft, offers, problems, onChange }: Props) {
         );
       })}
       {!more && (
-        <button type="button" className="clear" style={{ margin: 0, padding: 0 }} onClick={() => setMore(true)}>
+        <button type="button" className="more" onClick={() => setMore(true)}>
           All five sub-IDs and one-off values
         </button>
       )}

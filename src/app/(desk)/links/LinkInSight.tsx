@@ -11,7 +11,7 @@ const MEANING: Record<string, string> = {
 };
 const LEGEND = [
   ['link code', 'var(--act)'],
-  ['values carried', 'var(--wait)'],
+  ['values carried', 'var(--ochre)'],
   ['destination', 'var(--address)'],
 ] as const;
 

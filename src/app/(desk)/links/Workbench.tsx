@@ -1,6 +1,6 @@
 'use client';
 import { useRouter } from 'next/navigation';
-import { useMemo, useState } from 'react';
+import { type ReactNode, useMemo, useState } from 'react';
 import type { RateSheet } from '@/core/commissions/sheet';
 import type { Currency } from '@/core/money/currency';
 import type { Day } from '@/core/time/calendar';
@@ -23,10 +23,23 @@ interface Props {
   offerId?: number;
   /** Where links of the tracking host lead on this machine; in the demo only. */
   hereOrigin?: string;
+  /** The links of the scope, below the one that is composed. */
+  children: ReactNode;
 }
 
 /** Compose at the left, the link in the middle, the proof at the right; nothing is saved before "Issue link". */
-export function Workbench({ origin, currency, offers, rows, today, partner, channel, offerId, hereOrigin }: Props) {
+export function Workbench({
+  origin,
+  currency,
+  offers,
+  rows,
+  today,
+  partner,
+  channel,
+  offerId,
+  hereOrigin,
+  children,
+}: Props) {
   const router = useRouter();
   const [draft, setDraft] = useState<Draft>({
     partner,
@@ -77,14 +90,17 @@ export function Workbench({ origin, currency, offers, rows, today, partner, chan
   return (
     <section className="card bench" aria-label="Workbench">
       <ComposeFields draft={draft} offers={offers} problems={problems} onChange={change} />
-      <LinkInSight
-        parts={parts}
-        issued={issued}
-        busy={busy}
-        hereOrigin={hereOrigin}
-        onIssue={() => void submit()}
-        onNext={() => setIssued(undefined)}
-      />
+      <div className="middle">
+        <LinkInSight
+          parts={parts}
+          issued={issued}
+          busy={busy}
+          hereOrigin={hereOrigin}
+          onIssue={() => void submit()}
+          onNext={() => setIssued(undefined)}
+        />
+        {children}
+      </div>
       <ProofColumn
         draft={draft}
         proof={draftProof(draft, origin)}

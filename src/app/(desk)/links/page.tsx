@@ -41,6 +41,32 @@ function goesTo({ parts, offerName }: LinkListRow): string {
   return parts.to ? parts.to.replace(/^https?:\/\/[^/]+/, '') : `landing page of ${offerName}`;
 }
 
+function RowActions({ row, here, mayChange }: { row: LinkListRow; here: string | undefined; mayChange: boolean }) {
+  const next = row.state === 'live' ? 'paused' : 'live';
+  return (
+    <form action={switchLink} className="actions small" style={{ gap: 10 }}>
+      {row.state === 'paused' && <span className="tag wait">paused</span>}
+      {here && (
+        <a className="mute" href={row.address.replace(row.parts.origin, here)} target="_blank" rel="noopener">
+          Open
+        </a>
+      )}
+      <input type="hidden" name="id" value={row.id} />
+      {mayChange && (
+        <button
+          className="clear"
+          style={{ margin: 0, padding: 0 }}
+          name="state"
+          value={next}
+          aria-label={`${next === 'paused' ? 'Pause' : 'Resume'} ${row.code}`}
+        >
+          {next === 'paused' ? 'Pause' : 'Resume'}
+        </button>
+      )}
+    </form>
+  );
+}
+
 export default async function LinksPage({ searchParams }: { searchParams: SearchParams }) {
   const desk = await openDesk(searchParams);
   const { rows, total } = listLinks(desk.stores, desk.actor, desk.scope, desk.paging);
@@ -51,20 +77,26 @@ export default async function LinksPage({ searchParams }: { searchParams: Search
       key: 'code',
       head: 'Link',
       cell: (row) => (
-        <Link className="amount mono" scroll={false} href={desk.href({ trace: traceOf(row) })} title={row.address}>
-          {row.code}
-        </Link>
+        <>
+          <Link className="amount mono" scroll={false} href={desk.href({ trace: traceOf(row) })} title={row.address}>
+            {row.code}
+          </Link>
+          <div className="clip mute small">
+            {view.partner ? row.channelName : `${row.partnerName}, ${row.channelName}`}
+          </div>
+        </>
       ),
     },
-    { key: 'partner', head: 'Partner', cell: ({ partnerName }) => <div className="clip">{partnerName}</div> },
-    { key: 'channel', head: 'Channel', cell: ({ channelName }) => <div className="clip">{channelName}</div> },
     {
       key: 'to',
       head: 'Goes to',
       cell: (row) => (
-        <div className="clip" title={row.parts.to}>
-          {goesTo(row)}
-        </div>
+        <>
+          <div className="clip" style={{ maxWidth: 150 }} title={row.parts.to}>
+            {goesTo(row)}
+          </div>
+          <RowActions row={row} here={here} mayChange={desk.may('issue_links')} />
+        </>
       ),
     },
     { key: 'clicks', head: 'Clicks', num: true, cell: ({ clicks }) => showCount(clicks) },
@@ -77,74 +109,51 @@ export default async function LinksPage({ searchParams }: { searchParams: Search
     },
     {
       key: 'each',
-      head: `Per click (${program.currency})`,
+      head: 'Per click',
       num: true,
       cell: ({ commission, clicks }) =>
         clicks === 0 ? '–' : <Amount bare minor={Math.round(commission / clicks)} currency={program.currency} />,
     },
-    {
-      key: 'act',
-      head: '',
-      cell: (row) => (
-        <form action={switchLink} className="actions nowrap" style={{ justifyContent: 'flex-end', flexWrap: 'nowrap' }}>
-          {here && (
-            <a href={row.address.replace(program.trackingOrigin, here)} target="_blank" rel="noopener">
-              Open
-            </a>
-          )}
-          <input type="hidden" name="id" value={row.id} />
-          {desk.may('issue_links') && (
-            <button
-              className="clear"
-              style={{ margin: 0 }}
-              name="state"
-              value={row.state === 'live' ? 'paused' : 'live'}
-            >
-              {row.state === 'live' ? 'Pause' : 'Resume'}
-            </button>
-          )}
-        </form>
-      ),
-    },
   ];
+  const list = (
+    <section aria-label="Links issued">
+      <h2 style={{ margin: '22px 0 4px' }}>{view.partner ? `Links of ${view.partner.label}` : 'Links in scope'}</h2>
+      <RecordTable
+        label="Links"
+        columns={columns}
+        rows={rows}
+        keyOf={({ id }) => String(id)}
+        traceOf={traceOf}
+        shownTrace={desk.param('trace')}
+        empty={
+          <>
+            <b>No links yet</b>Compose one here: partner, channel and offer are enough.
+          </>
+        }
+      />
+      <Pager page={desk.page} size={PAGE_SIZE} total={total} hrefOf={(page) => desk.href({ page })} />
+    </section>
+  );
   return (
     <Shell desk={desk} station="links" title="Links">
-      <div className="stack">
-        {desk.may('issue_links') && (
-          <Workbench
-            key={`${view.partner?.id}-${view.channel?.id}-${view.offer?.id}`}
-            origin={program.trackingOrigin}
-            currency={program.currency}
-            offers={composed(desk)}
-            rows={sheetInForce(desk.stores, desk.actor)?.sheet.rows ?? []}
-            today={desk.today}
-            partner={view.partner}
-            channel={view.channel}
-            offerId={view.offer?.id}
-            hereOrigin={here}
-          />
-        )}
-        <section className="card">
-          <div className="head">
-            <h2 style={{ margin: 0 }}>{view.partner ? `Links of ${view.partner.label}` : 'Links'}</h2>
-            <span className="mute small">with what they brought in the period</span>
-          </div>
-          <RecordTable
-            label="Links"
-            columns={columns}
-            rows={rows}
-            keyOf={({ id }) => String(id)}
-            traceOf={traceOf}
-            shownTrace={desk.param('trace')}
-            empty={
-              <>
-                <b>No links yet</b>Compose one above: partner, channel and offer are enough.
-              </>
-            }
-          />
-          <Pager page={desk.page} size={PAGE_SIZE} total={total} hrefOf={(page) => desk.href({ page })} />
-        </section>
-      </div>
+      {desk.may('issue_links') ? (
+        <Workbench
+          key={`${view.partner?.id}-${view.channel?.id}-${view.offer?.id}`}
+          origin={program.trackingOrigin}
+          currency={program.currency}
+          offers={composed(desk)}
+          rows={sheetInForce(desk.stores, desk.actor)?.sheet.rows ?? []}
+          today={desk.today}
+          partner={view.partner}
+          channel={view.channel}
+          offerId={view.offer?.id}
+          hereOrigin={here}
+        >
+          {list}
+        </Workbench>
+      ) : (
+        <section className="card pad">{list}</section>
+      )}
     </Shell>
   );
 }

@@ -62,7 +62,7 @@ export default async function PartnersPage({ searchParams }: { searchParams: Sea
     },
   ];
   return (
-    <Shell desk={desk} station="partners" title="Partners" scoped={false}>
+    <Shell desk={desk} station="partners" title="Partners">
       <section className="card">
         <div className="head">
           <nav className="shelves" aria-label="Shelves">

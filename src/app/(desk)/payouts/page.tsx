@@ -71,7 +71,7 @@ export default async function PayoutsPage({ searchParams }: { searchParams: Sear
   ];
   const cutOff = addDays(startOfMonth(desk.today), -1);
   return (
-    <Shell desk={desk} station="payouts" title="Payouts" scoped={false}>
+    <Shell desk={desk} station="payouts" title="Payouts">
       <section className="card">
         <div className="head">
           <h2 style={{ margin: 0 }}>Payout runs</h2>

@@ -43,7 +43,7 @@ export default async function SetupPage({ searchParams }: { searchParams: Search
     audit: () => auditTrail(desk),
   };
   return (
-    <Shell desk={desk} station="setup" title="Setup" scoped={false}>
+    <Shell desk={desk} station="setup" title="Setup">
       <section className="card">
         <div className="head">
           <nav className="shelves" aria-label="Shelves">

@@ -19,7 +19,7 @@ export default async function TodayPage({ searchParams }: { searchParams: Search
   const entries = today(desk.stores, desk.actor);
   const now = desk.stores.now();
   return (
-    <Shell desk={desk} station="today" title="Today" scoped={false}>
+    <Shell desk={desk} station="today" title="Today">
       <section className="card">
         <div className="head">
           <h2 style={{ margin: 0 }}>

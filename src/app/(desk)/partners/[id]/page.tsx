@@ -35,7 +35,7 @@ export default async function PartnerPage({
   const channels = listChannels(desk.stores, desk.actor, id);
   const mayManage = desk.may('manage_partners');
   return (
-    <Shell desk={desk} station="partners" title={partner.name} scoped={false}>
+    <Shell desk={desk} station="partners" title={partner.name}>
       <div className="stack">
         <section className="card">
           <div className="head">

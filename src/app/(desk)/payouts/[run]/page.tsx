@@ -63,7 +63,7 @@ export default async function RunPage({
     cell: (item) => <Amount bare minor={item.amount} currency={currency} />,
   };
   return (
-    <Shell desk={desk} station="payouts" title={`Payout run ${run.number}`} scoped={false}>
+    <Shell desk={desk} station="payouts" title={`Payout run ${run.number}`}>
       <div className="stack">
         <section className="card">
           <div className="head">

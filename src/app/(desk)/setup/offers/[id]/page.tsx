@@ -22,7 +22,7 @@ export default async function OfferPage({
   if (!offer && id !== 'new') notFound();
   const { id: offerId, programId: _, ...values } = offer ?? { id: undefined, programId: 0 };
   return (
-    <Shell desk={desk} station="setup" title="Offer" scoped={false}>
+    <Shell desk={desk} station="setup" title="Offer">
       <section className="card">
         <div className="head">
           <Link href="/setup?shelf=offers" className="mute">
