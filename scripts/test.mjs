@@ -49,7 +49,7 @@ export async function test(only) {
 
   await check('format', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
   await check('lint', bin('eslint'), ['--max-warnings', '0', '.']);
-  if (wanted('types') || wanted('e2e')) await build();
+  if (['types', 'unit', 'e2e'].some(wanted)) await build();
   await check('types', bin('tsc'), ['--noEmit']);
   const unit = join(folder, 'unit.json');
   await suite(

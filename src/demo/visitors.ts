@@ -1,5 +1,5 @@
 import { type Day, addDays } from '@/core/time/days';
-import { encodeValue } from '@/core/links/parts';
+import { encodeValue } from '@/core/placeholders/encode';
 import { IdSource } from '@/edge/ids';
 import { type Hit, answerClick } from '@/edge/click';
 import { RouteBook } from '@/edge/route_book';

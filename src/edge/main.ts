@@ -3,12 +3,15 @@ import { deriveKey } from '@/services/secrets';
 import { installationSecret, storeFile, systemClock } from '@/services/stores';
 import { openRoutes } from '@/store/books';
 import { openTrafficForWriting } from '@/store/traffic';
+import { startCheckpoints } from './checkpoint';
 import { createEdge } from './server';
 import { standInLocations } from './standins';
 
 const log = pino({ name: 'edge' });
 const port = Number(process.env.BRIVET_EDGE_PORT ?? 3100);
 const traffic = openTrafficForWriting(storeFile('traffic'));
+traffic.db.pragma('wal_autocheckpoint = 0');
+const stopCheckpoints = startCheckpoints(storeFile('traffic'));
 const { server, drain } = createEdge({
   routes: openRoutes(storeFile('books')),
   traffic,
@@ -27,8 +30,10 @@ function leave(signal: string): void {
   log.info({ signal }, 'draining');
   const end = (): void => {
     drain();
-    traffic.db.close();
-    process.exit(0);
+    void stopCheckpoints().then(() => {
+      traffic.db.close();
+      process.exit(0);
+    });
   };
   server.close(end);
   server.closeIdleConnections();

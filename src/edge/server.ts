@@ -30,6 +30,16 @@ const PLAIN_HEADERS = {
   'Referrer-Policy': 'no-referrer-when-downgrade',
 };
 
+/** A redirect has no body to sniff; names and values in turn are what node:http writes fastest. */
+const REDIRECT_HEADERS = [
+  'Cache-Control',
+  'no-store',
+  'Referrer-Policy',
+  'no-referrer-when-downgrade',
+  'Content-Length',
+  '0',
+];
+
 /** The tracking host: redirects, postbacks and its own health; everything is on disk before it is answered. */
 export function createEdge(parts: EdgeParts): { server: Server; drain(): void } {
   const { traffic, key, now, locationOf = (address: string) => address } = parts;
@@ -67,14 +77,8 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): void } 
         return send(response, 404, 'text/html; charset=utf-8', NOT_FOUND_PAGE);
       }
       const answer = answerClick(hitOf(request, method, query), link, sources, now());
-      const headers: Record<string, string> = {
-        ...PLAIN_HEADERS,
-        Location: locationOf(answer.location),
-        'Content-Length': '0',
-      };
-      if (answer.newVisitor)
-        headers['Set-Cookie'] =
-          `${VISITOR_COOKIE}=${answer.newVisitor}; Path=/; Max-Age=${COOKIE_SECONDS}; HttpOnly; SameSite=Lax${secure(request)}`;
+      const headers = ['Location', locationOf(answer.location), ...REDIRECT_HEADERS];
+      if (answer.newVisitor) headers.push('Set-Cookie', visitorCookie(answer.newVisitor, request));
       commits.add({
         write: (store) => store.insertClick(answer.click),
         settled: (failure) => {
@@ -95,7 +99,7 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): void } 
         { field: 'body', reason: 'Send at most 64 KiB.' },
       ]);
     const contentType = request.headers['content-type'] ?? null;
-    const client = request.socket.remoteAddress ?? '';
+    const client = clientOf(request);
     const program = book.programByKey(postbackKey(request, query, body, contentType) ?? '');
     if (!program) {
       const allowed = await wrongKeys.consume(client).then(
@@ -157,10 +161,14 @@ function recentVisitors(traffic: TrafficWriter, now: number): RecentVisitors {
   return recent;
 }
 
+/** The visitor's address; IPv4 on a dual-stack socket is written plainly. */
+const clientOf = ({ socket }: IncomingMessage): string => (socket.remoteAddress ?? '').replace(/^::ffff:(?=\d+\.)/, '');
+
 const single = (value: string | string[] | undefined): string =>
   Array.isArray(value) ? value.join(' ') : (value ?? '');
 
-function hitOf({ headers, socket }: IncomingMessage, method: string, query: string): Hit {
+function hitOf(request: IncomingMessage, method: string, query: string): Hit {
+  const { headers } = request;
   return {
     method,
     query,
@@ -169,12 +177,13 @@ function hitOf({ headers, socket }: IncomingMessage, method: string, query: stri
     referrer: headers.referer,
     language: headers['accept-language'],
     purpose: `${single(headers['sec-purpose'])}${single(headers.purpose)}${single(headers['x-moz'])}`,
-    client: socket.remoteAddress ?? '',
+    client: clientOf(request),
   };
 }
 
-/** Behind a proxy that ends TLS, the cookie is for https only. */
-const secure = ({ headers }: IncomingMessage): string => (headers['x-forwarded-proto'] === 'https' ? '; Secure' : '');
+/** First-party on the tracking host; behind a proxy that ends TLS, for https only. */
+const visitorCookie = (visitor: string, { headers }: IncomingMessage): string =>
+  `${VISITOR_COOKIE}=${visitor}; Path=/; Max-Age=${COOKIE_SECONDS}; HttpOnly; SameSite=Lax${headers['x-forwarded-proto'] === 'https' ? '; Secure' : ''}`;
 
 /** The key may stand in the query, in a form body or in a JSON body, or come as a bearer token. */
 function postbackKey(

@@ -47,11 +47,16 @@ export interface Paid {
   readonly amount: number;
 }
 
+export interface RatedLine extends BaseLine {
+  /** Every row that was looked at, up to the one that won. */
+  readonly looks: readonly Look[];
+}
+
 export interface Explanation {
   readonly sheet: number;
   readonly figures: Figures;
   readonly exchange?: Exchange;
-  readonly lines: readonly (BaseLine & { readonly looks: readonly Look[] })[];
+  readonly lines: readonly RatedLine[];
   readonly paid: readonly Paid[];
 }
 
@@ -66,52 +71,88 @@ export function rateConversion(sheet: RateSheet, input: RatingInput): Rating {
   const { figures, program } = input;
   if (figures.currency !== program && !input.exchange)
     return { kind: 'needs_rate', from: figures.currency, to: program };
-  const lines = baseLines(figures, program, input.exchange);
-  const won = new Map<SheetRow, { base: number; units: number }>();
-  const looked = lines.map((line) => {
+  const lines: RatedLine[] = [];
+  const won: Won[] = [];
+  for (const line of baseLines(figures, program, input.exchange)) {
+    const { sku, category, quantity, price, base } = line;
     const looks: Look[] = [];
+    lines.push({ sku, category, quantity, price, base, looks });
     for (const row of sheet.rows) {
       const failed = failedCondition(row.when, input, line);
-      if (failed !== undefined) {
-        looks.push({ row: row.id, failed });
-        continue;
-      }
-      looks.push({ row: row.id });
-      const sum = won.get(row);
+      looks.push(lookAt(row, failed));
+      if (failed !== undefined) continue;
+      const sum = won.find((each) => each.row === row);
       if (sum) {
-        sum.base += line.base;
-        sum.units += line.quantity;
-      } else won.set(row, { base: line.base, units: line.quantity });
+        sum.base += base;
+        sum.units += quantity;
+      } else won.push({ row, base, units: quantity });
       break;
     }
-    return { ...line, looks };
-  });
+  }
   const paid: Paid[] = [];
   let total = 0;
-  for (const [row, { base, units }] of won) {
+  for (const { row, base, units } of won) {
     const part = payRow(row, base, units, input.volumes?.[row.id] ?? NO_VOLUME);
     paid.push(part);
     total += part.amount;
   }
-  const explanation = { sheet: sheet.version, figures, exchange: input.exchange, lines: looked, paid };
+  const explanation = { sheet: sheet.version, figures, exchange: input.exchange, lines, paid };
   return { kind: 'rated', amount: money(total, program), explanation };
 }
 
+interface Won {
+  readonly row: SheetRow;
+  base: number;
+  units: number;
+}
+
+/** The same look is the same object, however many conversions it explains: replays keep memory flat. */
+const looksOfRow = new WeakMap<SheetRow, Map<keyof Conditions | undefined, Look>>();
+
+function lookAt(row: SheetRow, failed: keyof Conditions | undefined): Look {
+  let known = looksOfRow.get(row);
+  if (!known) looksOfRow.set(row, (known = new Map()));
+  let look = known.get(failed);
+  if (!look) known.set(failed, (look = failed === undefined ? { row: row.id } : { row: row.id, failed }));
+  return look;
+}
+
 function payRow(row: SheetRow, base: number, units: number, volume: Volume): Paid {
-  const { pay } = row;
-  const about = { row: row.id, label: row.label, pay, base, units };
+  const { id, label, pay } = row;
   if (pay.kind === 'fixed')
-    return { ...about, steps: [], amount: pay.per === 'unit' ? pay.amount * units : pay.amount };
+    return {
+      row: id,
+      label,
+      pay,
+      base,
+      units,
+      steps: NO_STEPS,
+      amount: pay.per === 'unit' ? pay.amount * units : pay.amount,
+    };
   if (pay.kind === 'bands') {
     const steps = bandParts(pay, base, volume).map(({ part, rate }) => step(part, rate));
-    return { ...about, volume, steps, amount: steps.reduce((all, each) => all + each.amount, 0) };
+    return {
+      row: id,
+      label,
+      pay,
+      base,
+      units,
+      volume,
+      steps,
+      amount: steps.reduce((all, each) => all + each.amount, 0),
+    };
   }
   const one = step(base, pay.rate);
-  if (pay.least !== undefined && one.amount < pay.least)
-    return { ...about, steps: [one], limited: 'least', amount: pay.least };
-  if (pay.most !== undefined && one.amount > pay.most)
-    return { ...about, steps: [one], limited: 'most', amount: pay.most };
-  return { ...about, steps: [one], amount: one.amount };
+  const limited = limitOf(pay, one.amount);
+  const amount = limited === undefined ? one.amount : (pay[limited] ?? 0);
+  return { row: id, label, pay, base, units, steps: [one], ...(limited && { limited }), amount };
+}
+
+const NO_STEPS: readonly Step[] = [];
+
+function limitOf(pay: { least?: number; most?: number }, amount: number): 'least' | 'most' | undefined {
+  if (pay.least !== undefined && amount < pay.least) return 'least';
+  return pay.most !== undefined && amount > pay.most ? 'most' : undefined;
 }
 
 const step = (base: number, rate: Ppm): Step => ({

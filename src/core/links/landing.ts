@@ -6,37 +6,47 @@ export interface Landing {
   readonly replaced: readonly string[];
 }
 
-const nameOf = (pair: string): string => {
-  const equals = pair.indexOf('=');
-  return decodeValue(equals < 0 ? pair : pair.slice(0, equals));
-};
+/** A destination taken apart once: what stands before its query, the query's raw pairs by name, and the fragment. */
+export interface Destination {
+  readonly base: string;
+  readonly pairs: readonly { readonly name: string; readonly raw: string }[];
+  readonly fragment: string;
+}
+
+function pairOf(raw: string): { name: string; raw: string } {
+  const equals = raw.indexOf('=');
+  return { name: decodeValue(equals < 0 ? raw : raw.slice(0, equals)), raw };
+}
+
+/** @param address an absolute address; normalised by the WHATWG URL rules */
+export function splitDestination(address: string): Destination {
+  const { href, search, hash } = new URL(address);
+  return {
+    base: href.split(/[?#]/, 1)[0] ?? '',
+    pairs: search === '' ? [] : search.slice(1).split('&').map(pairOf),
+    fragment: hash,
+  };
+}
 
 /**
  * Merges expanded parameters ("bclid=01J…&sub1=ash") into a destination. The destination's own query keeps its
  * order, encoding and fragment; a name of ours that stands there already takes its first place, once.
- * @param destination an absolute address, normalised by the WHATWG URL rules here
  */
-export function mergeParameters(destination: string, parameters: string): Landing {
-  const url = new URL(destination);
-  const added = parameters
-    .replace(/^[?&]+/, '')
-    .split('&')
-    .filter((pair) => pair !== '');
-  if (added.length === 0) return { address: url.href, replaced: [] };
-  const own = url.search === '' ? [] : url.search.slice(1).split('&');
-  const ours = new Map(added.map((pair) => [nameOf(pair), pair]));
+export function mergeParameters({ base, pairs, fragment }: Destination, parameters: string): Landing {
+  const ours = parameters.replace(/^[?&]+/, '');
+  if (pairs.length === 0) return { address: `${base}${ours === '' ? '' : `?${ours}`}${fragment}`, replaced: [] };
+  const added = new Map<string, string>();
+  for (const raw of ours.split('&')) if (raw !== '') added.set(pairOf(raw).name, raw);
   const replaced: string[] = [];
   const merged: string[] = [];
-  for (const pair of own) {
-    const name = nameOf(pair);
-    const replacement = ours.get(name);
-    if (replacement === undefined) merged.push(pair);
+  for (const { name, raw } of pairs) {
+    const replacement = added.get(name);
+    if (replacement === undefined) merged.push(raw);
     else if (!replaced.includes(name)) {
       merged.push(replacement);
       replaced.push(name);
     }
   }
-  for (const [name, pair] of ours) if (!replaced.includes(name)) merged.push(pair);
-  const base = url.href.split(/[?#]/, 1)[0] ?? '';
-  return { address: `${base}?${merged.join('&')}${url.hash}`, replaced };
+  for (const [name, raw] of added) if (!replaced.includes(name)) merged.push(raw);
+  return { address: `${base}?${merged.join('&')}${fragment}`, replaced };
 }

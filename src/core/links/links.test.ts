@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { SUB_SLOTS, VALUE_SLOTS } from '../placeholders/names';
 import { drawLinkCode, isLinkCode } from './code';
 import { appendedParametersProblem, checkDeepLink, landingPageProblem } from './destination';
-import { mergeParameters } from './landing';
+import { mergeParameters, splitDestination } from './landing';
 import { type LinkParts, composeLink, decodeValue, parseLink, readQuery, sourceTextProblem } from './parts';
 
 const sourceToken = fc.constantFrom('{{keyword}}-{{match}}', '[CLICK]', '%%AD%%', '${x}', '__CID__', '{kw:none}');
@@ -88,10 +88,10 @@ describe('landing address', () => {
     ['https://s.example?bclid=old&z=1&bclid=older', 'https://s.example/?bclid=1&z=1'],
     ['https://bücher.example:8443/?q', 'https://xn--bcher-kva.example:8443/?q&bclid=1'],
     ['http://[2001:db8::1]/a', 'http://[2001:db8::1]/a?bclid=1'],
-  ])('%s → %s', (from, expected) => expect(mergeParameters(from, 'bclid=1').address).toBe(expected));
+  ])('%s → %s', (from, expected) => expect(mergeParameters(splitDestination(from), 'bclid=1').address).toBe(expected));
 
   test('says which parameters were replaced', () => {
-    expect(mergeParameters('https://s.example/?a=1&b=2', '&b=3&c=4')).toEqual({
+    expect(mergeParameters(splitDestination('https://s.example/?a=1&b=2'), '&b=3&c=4')).toEqual({
       address: 'https://s.example/?a=1&b=3&c=4',
       replaced: ['b'],
     });
@@ -101,7 +101,7 @@ describe('landing address', () => {
     fc.assert(
       fc.property(destination, fc.stringMatching(/^[a-z]{1,6}$/), (address, value) => {
         const before = new URL(address);
-        const after = new URL(mergeParameters(address, `bclid=${value}`).address);
+        const after = new URL(mergeParameters(splitDestination(address), `bclid=${value}`).address);
         expect([...after.searchParams].filter(([name]) => name !== 'bclid')).toEqual(
           [...before.searchParams].filter(([name]) => name !== 'bclid'),
         );

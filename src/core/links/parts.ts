@@ -1,4 +1,5 @@
 import { ONE_OFF_SLOTS, SUB_SLOTS, VALUE_SLOTS, type ValueSlot } from '../placeholders/names';
+import { encodeValue } from '../placeholders/encode';
 import { looksUnfilled } from '../placeholders/unfilled';
 
 /**
@@ -21,13 +22,6 @@ export interface LinkParts {
   /** Deep link: an absolute address. */
   readonly to?: string;
 }
-
-/** Percent-encodes all but the unreserved characters of RFC 3986. Lone surrogates become U+FFFD. */
-export const encodeValue = (text: string): string =>
-  encodeURIComponent(text.toWellFormed()).replace(
-    /[!'()*]/g,
-    (sign) => `%${sign.charCodeAt(0).toString(16).toUpperCase()}`,
-  );
 
 /** Decodes as application/x-www-form-urlencoded does: "+" is a space, broken escapes stay as they are. */
 export function decodeValue(raw: string): string {

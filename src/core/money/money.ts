@@ -45,6 +45,8 @@ export function shareOf(minor: number, rate: Ppm): number {
 
 /** The figure before rounding as decimal text in minor units, for explanations: "2499.875". */
 export function exactShare(minor: number, rate: Ppm): string {
+  const short = minor * rate;
+  if (Number.isSafeInteger(short) && short % 1_000_000 === 0) return String(short / 1_000_000);
   const product = BigInt(minor) * BigInt(rate);
   const magnitude = product < 0n ? -product : product;
   const fraction = (magnitude % MILLION).toString().padStart(6, '0').replace(/0+$/, '');

@@ -14,7 +14,11 @@ const LITERAL_FORMS = [
   /##[^#\s]+##/,
 ];
 
-export const looksUnfilled = (value: string): boolean => LITERAL_FORMS.some((form) => form.test(value));
+/** No form is without one of these, and most values are without all of them. */
+const ANY_FORM = /[{[%_#]/;
+
+export const looksUnfilled = (value: string): boolean =>
+  ANY_FORM.test(value) && LITERAL_FORMS.some((form) => form.test(value));
 
 /** The slots whose placeholder arrived literally, e.g. ["sub1", "pcid"]. */
 export const unfilledSlots = (values: Partial<Record<ValueSlot, string>>): ValueSlot[] =>

@@ -1,5 +1,5 @@
 import { checkDeepLink } from '../links/destination';
-import { mergeParameters } from '../links/landing';
+import { type Destination, mergeParameters, splitDestination } from '../links/landing';
 import { type ClickValues, CLICK_NAMES } from '../placeholders/names';
 import { type Template, compileTemplate } from '../placeholders/template';
 
@@ -19,6 +19,8 @@ export interface Route {
   /** Compiled once per change of the settings, used on every click. */
   readonly settings: RouteSettings;
   readonly landing: Template;
+  /** The landing page taken apart, when it carries no placeholder. */
+  readonly fixedLanding?: Destination;
   readonly appended: Template;
 }
 
@@ -36,11 +38,11 @@ const compiled = (text: string): Template => {
   return result.template;
 };
 
-export const compileRoute = (settings: RouteSettings): Route => ({
-  settings,
-  landing: compiled(settings.landingPage),
-  appended: compiled(settings.appended),
-});
+export function compileRoute(settings: RouteSettings): Route {
+  const landing = compiled(settings.landingPage);
+  const fixed = landing.names.length === 0 && { fixedLanding: splitDestination(landing.text) };
+  return { settings, landing, ...fixed, appended: compiled(settings.appended) };
+}
 
 export const isLive = ({ linkLive, partnerLive, offerLive }: RouteSettings): boolean =>
   linkLive && partnerLive && offerLive;
@@ -50,7 +52,9 @@ export function chooseDestination(route: Route, values: ClickValues, to: string 
   const { settings } = route;
   if (!isLive(settings)) return { via: 'fallback', address: settings.fallback, replaced: [] };
   const checked = to === undefined || to === '' ? undefined : checkDeepLink(to, settings.landingHosts);
-  const target = checked?.ok ? checked.url.href : route.landing.expand(values);
+  const target = checked?.ok
+    ? splitDestination(checked.url.href)
+    : (route.fixedLanding ?? splitDestination(route.landing.expand(values)));
   const landing = mergeParameters(target, route.appended.expand(values));
   return {
     via: checked?.ok ? 'deep_link' : 'landing_page',

@@ -1,7 +1,7 @@
 'use client';
 import Alert from '@mui/material/Alert';
 import Snackbar from '@mui/material/Snackbar';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 
 export interface NoticeText {
   id: string;
@@ -11,23 +11,20 @@ export interface NoticeText {
 
 /** Says once what an action did or why it did not; errors stay until they are closed. */
 export function Notice({ notice }: { notice: NoticeText | undefined }) {
-  const [shown, setShown] = useState<NoticeText>();
-  const [open, setOpen] = useState(false);
-  useEffect(() => {
-    if (!notice || sessionStorage.getItem('notice') === notice.id) return;
-    sessionStorage.setItem('notice', notice.id);
-    setShown(notice);
-    setOpen(true);
-  }, [notice]);
+  const [shown, setShown] = useState(notice);
+  const [closed, setClosed] = useState<string>();
+  // The next screen no longer carries the notice; it stays until it was read.
+  if (notice && notice.id !== shown?.id) setShown(notice);
   if (!shown) return null;
+  const close = (): void => setClosed(shown.id);
   return (
     <Snackbar
-      open={open}
+      open={closed !== shown.id}
       autoHideDuration={shown.kind === 'error' ? null : 6000}
-      onClose={(_, reason) => reason !== 'clickaway' && setOpen(false)}
+      onClose={(_, reason) => reason !== 'clickaway' && close()}
       anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
     >
-      <Alert severity={shown.kind} variant="filled" onClose={() => setOpen(false)}>
+      <Alert severity={shown.kind} variant="filled" onClose={close}>
         {shown.text}
       </Alert>
     </Snackbar>

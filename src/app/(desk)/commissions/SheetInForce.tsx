@@ -20,14 +20,13 @@ function showPay(pay: Pay, currency: Currency): string {
     ];
     return [`${showPercent(pay.rate)} of the base`, ...bounds.filter(Boolean)].join(', ');
   }
-  const limit = (upTo: number): string => (pay.by === 'count' ? `the ${upTo}th` : show(upTo));
-  return (
-    pay.bands
-      .map(({ upTo, rate }) =>
-        upTo === null ? `${showPercent(rate)} beyond` : `${showPercent(rate)} up to ${limit(upTo)}`,
-      )
-      .join(', ') + ' of the month'
-  );
+  const limit = (upTo: number): string =>
+    pay.by === 'count' ? `the ${upTo}th of the month` : `${show(upTo)} in the month`;
+  return pay.bands
+    .map(({ upTo, rate }) =>
+      upTo === null ? `then ${showPercent(rate)}` : `${showPercent(rate)} up to ${limit(upTo)}`,
+    )
+    .join(', ');
 }
 
 /** The version in force: the rows from the top, of which the first that matches pays. */

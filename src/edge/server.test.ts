@@ -1,0 +1,219 @@
+import { afterEach, beforeEach, describe, expect, test } from 'vitest';
+import type { AddressInfo } from 'node:net';
+import { request } from 'node:http';
+import { World } from '../../tests/support/world';
+import { setLinkState } from '@/services/links';
+import { setPartnerState } from '@/services/partners';
+import { openRoutes } from '@/store/books';
+import { storeFile } from '@/services/stores';
+import { createEdge } from './server';
+import { keptAddress } from './visitors';
+
+const AGENT = 'Mozilla/5.0 (X11; Linux x86_64; rv:143.0) Gecko/20100101 Firefox/143.0';
+let world: World;
+let edge: ReturnType<typeof createEdge>;
+let base: string;
+
+beforeEach(async () => {
+  world = new World();
+  const routes = openRoutes(storeFile('books', world.folder));
+  edge = createEdge({
+    routes,
+    traffic: world.traffic,
+    key: Buffer.alloc(32),
+    now: world.stores.now,
+    report: () => undefined,
+  });
+  await new Promise<void>((resolve) => edge.server.listen(0, resolve));
+  base = `http://127.0.0.1:${(edge.server.address() as AddressInfo).port}`;
+});
+afterEach(async () => {
+  await new Promise((resolve) => {
+    edge.server.close(resolve);
+    edge.server.closeAllConnections();
+  });
+  world[Symbol.dispose]();
+});
+
+const get = (path: string, headers: Record<string, string> = {}, method = 'GET'): Promise<Response> =>
+  fetch(base + path, { redirect: 'manual', method, headers: { 'User-Agent': AGENT, ...headers } });
+const click = (seq: number) => world.traffic.clickBySeq(seq);
+const location = (answer: Response): URL => new URL(answer.headers.get('location') ?? 'none:');
+
+describe('a click', () => {
+  test('is on disk when the visitor is sent on, with its ID in the landing address', async () => {
+    const answer = await get(
+      `/${world.link.code}?sub1=ash%20glaze&pcid=q1&to=https%3A%2F%2Flarkmoor.example%2Fglaze%2Fash%3Fsize%3D2%23top`,
+    );
+    expect([answer.status, answer.headers.get('cache-control')]).toEqual([302, 'no-store']);
+    const stored = click(1);
+    expect(location(answer).href).toBe(`https://larkmoor.example/glaze/ash?size=2&bclid=${stored?.clickId}#top`);
+    expect(stored).toMatchObject({ isUnique: 1, setAside: null, via: 'deep_link', client: '127.0.0.0', flags: null });
+  });
+
+  test('is a repeat by cookie, and by the day’s hash without one', async () => {
+    const first = await get(`/${world.link.code}`);
+    const cookie = first.headers.get('set-cookie')?.split(';')[0] ?? '';
+    expect(first.headers.get('set-cookie')).toMatch(
+      /^bv=[0-9a-f]{32}; Path=\/; Max-Age=31536000; HttpOnly; SameSite=Lax$/,
+    );
+    await get(`/${world.link.code}`, { Cookie: cookie });
+    await get(`/${world.link.code}`);
+    await get(`/${world.link.code}`, { 'User-Agent': `${AGENT} other` });
+    world.pass(1.01);
+    await get(`/${world.link.code}`, { Cookie: cookie });
+    expect([1, 2, 3, 4, 5].map((seq) => click(seq)?.isUnique)).toEqual([1, 0, 0, 1, 1]);
+  });
+
+  test.each<[string, Record<string, string>, string]>([
+    ['HEAD', {}, 'head'],
+    ['GET', { 'Sec-Purpose': 'prefetch;prerender' }, 'prefetch'],
+    ['GET', { 'User-Agent': 'linkchecker/10.2' }, 'bot'],
+    ['GET', { 'User-Agent': '' }, 'bot'],
+  ])('%s %o is set aside, and the visitor is sent on all the same', async (method, headers, reason) => {
+    const answer = await get(`/${world.link.code}`, headers, method);
+    expect([answer.status, click(1)?.setAside, click(1)?.isUnique]).toEqual([302, reason, 0]);
+  });
+
+  test('of a paused link or partner leads to the fallback at once', async () => {
+    await get(`/${world.link.code}`);
+    setLinkState(world.stores, world.owner, world.link.id, 'paused');
+    expect(location(await get(`/${world.link.code}`)).href).toBe('https://larkmoor.example/');
+    setLinkState(world.stores, world.owner, world.link.id, 'live');
+    setPartnerState(world.stores, world.owner, world.link.partnerId, 'paused');
+    expect(location(await get(`/${world.link.code}`)).href).toBe('https://larkmoor.example/');
+    expect([click(2)?.setAside, click(3)?.setAside]).toEqual(['paused', 'paused']);
+  });
+
+  test.each([
+    'https://evil.example/',
+    '//evil.example',
+    'javascript:alert(1)',
+    'https://larkmoor.example@evil.example/',
+    'https://larkmoor.example:8443/',
+  ])('to %s is never followed', async (to) => {
+    const answer = await get(`/${world.link.code}?to=${encodeURIComponent(to)}`);
+    expect(location(answer).host).toBe('larkmoor.example');
+    expect(click(1)?.flags).toBe('to_refused');
+  });
+
+  test('on a placeholder that was never filled is flagged with its slot', async () => {
+    await get(`/${world.link.code}?sub1={{keyword}}&sub2=[MATCH]&sub3=ok`);
+    expect(click(1)?.flags).toBe('unfilled:sub1,sub2');
+  });
+
+  test('of an unknown code gets a page that says so, and is counted', async () => {
+    for (const path of ['/zzzzzzzz', '/', '/a/b', '/%00%ff', `/${'x'.repeat(3000)}`]) {
+      const answer = await get(path);
+      expect([answer.status, (await answer.text()).includes('does not lead anywhere')]).toEqual([404, true]);
+    }
+    expect(await (await get('/healthz')).json()).toMatchObject({ ok: true, unknownCodes: 5, clicks: 0 });
+  });
+});
+
+describe('a postback', () => {
+  const postback = (fields: Record<string, string>, key = world.key) =>
+    get(`/postback?${new URLSearchParams({ ...fields, key }).toString()}`);
+  const GOOD = { click_id: '01KB0000000000000000000000', event: 'order', order: 'A1', amount: '12.00' };
+
+  test('is on disk before it is acknowledged, by GET, form and JSON', async () => {
+    const answers = [
+      await postback(GOOD),
+      await fetch(`${base}/postback`, { method: 'POST', body: new URLSearchParams({ ...GOOD, key: world.key }) }),
+      await fetch(`${base}/postback`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json', Authorization: `Bearer ${world.key}` },
+        body: JSON.stringify({ ...GOOD, amount: 12 }),
+      }),
+    ];
+    for (const answer of answers) {
+      const { receipt } = (await answer.json()) as { receipt: string };
+      expect([answer.status, world.traffic.postback(receipt)?.programId]).toEqual([202, world.programId]);
+    }
+    world.work();
+    expect(world.traffic.ends().postbacks).toBe(3);
+    expect(world.stores.books.conversions.outcomeByFingerprint(world.programId, 'none')).toBeUndefined();
+  });
+
+  test.each<[Record<string, string>, string]>([
+    [{ ...GOOD, amount: '12,00' }, 'amount'],
+    [{ ...GOOD, amount: '12.005' }, 'amount'],
+    [{ ...GOOD, currency: 'XQX' }, 'currency'],
+    [{ ...GOOD, status: 'done' }, 'status'],
+    [{ ...GOOD, event: '' }, 'event'],
+  ])('%o is refused with field and reason', async (fields, field) => {
+    const answer = await postback(fields);
+    const { errors } = (await answer.json()) as { errors: { field: string; reason: string }[] };
+    expect([answer.status, answer.headers.get('content-type'), errors[0]?.field]).toEqual([
+      400,
+      'application/problem+json',
+      field,
+    ]);
+    expect(world.traffic.ends().postbacks).toBe(0);
+  });
+
+  test('with a wrong key is refused, and slowed down when it keeps coming', async () => {
+    const statuses = [];
+    for (let i = 0; i < 32; i++) statuses.push((await postback(GOOD, 'bvk_wrong')).status);
+    expect([statuses[0], statuses.at(-1)]).toEqual([401, 429]);
+    expect((await postback(GOOD)).status).toBe(202);
+  });
+
+  test('too large a body is refused', async () => {
+    const answer = await fetch(`${base}/postback`, { method: 'POST', body: 'x'.repeat(70_000) });
+    expect(answer.status).toBe(413);
+  });
+});
+
+test('when the disk is full, visitors are still sent on and postbacks are asked to come again', async () => {
+  const { commitTogether } = world.traffic;
+  world.traffic.commitTogether = () => {
+    throw new Error('database or disk is full');
+  };
+  expect((await get(`/${world.link.code}`)).status).toBe(302);
+  const answer = await get(`/postback?key=${world.key}&click_id=01KB0000000000000000000000&event=order&amount=1`);
+  expect([answer.status, answer.headers.get('retry-after')]).toEqual([503, '30']);
+  const health = await get('/healthz');
+  expect([health.status, await health.json()]).toEqual([
+    503,
+    expect.objectContaining({ writable: false, lost: 1, failure: 'database or disk is full' }),
+  ]);
+  world.traffic.commitTogether = commitTogether;
+  expect((await get(`/${world.link.code}`)).status).toBe(302);
+  expect((await get('/healthz')).status).toBe(200);
+});
+
+test('any bytes get an answer', async () => {
+  const raw = (path: string, headers: Record<string, string>): Promise<number> =>
+    new Promise((resolve) => {
+      request(base, { path, headers, method: 'GET' }, (answer) =>
+        answer.resume().on('end', () => resolve(answer.statusCode ?? 0)),
+      )
+        .on('error', () => resolve(-1))
+        .end();
+    });
+  const hostile = [
+    '%',
+    '%zz',
+    '%F0%28%8C%BC',
+    '=&=&&',
+    'sub1',
+    'sub1=%00',
+    'sub1=\'"><script>',
+    'to=http://',
+    'to=https://[::',
+    `sub1=${'é'.repeat(9)}`.replace(/é/g, '%C3%A9'),
+    'a'.repeat(8000),
+  ];
+  for (const query of hostile)
+    expect(await raw(`/${world.link.code}?${query}`, { cookie: 'bv=;;=', referer: '\u00ff' })).toBe(302);
+});
+
+test('addresses are kept as the program’s privacy says', () => {
+  const key = Buffer.alloc(32);
+  expect(keptAddress('whole', '192.0.2.77', key)).toBe('192.0.2.77');
+  expect(keptAddress('cut', '192.0.2.77', key)).toBe('192.0.2.0');
+  expect(keptAddress('cut', '2001:db8:7:8::1', key)).toBe('2001:db8:7::');
+  expect(keptAddress('cut', '2001:db8::1', key)).toBe('2001:db8:0::');
+  expect(keptAddress('hash', '192.0.2.77', key)).toMatch(/^[0-9a-f]{16}$/);
+});

@@ -1,0 +1,203 @@
+import { describe, expect, test } from 'vitest';
+import { OFFER, World } from '../../tests/support/world';
+import type { Role } from '@/store/books/users';
+import type { Actor } from './actor';
+import { listAudit } from './audit';
+import { readClick } from './clicks';
+import { approveCommissions, listCommissions, readCommission, reverseCommission } from './commissions';
+import { listConversions, readConversion } from './conversions';
+import { issueLink, readLink, setLinkState } from './links';
+import { createOffer, updateOffer } from './offers';
+import {
+  createPartner,
+  putPayoutDetails,
+  readChannel,
+  readPartner,
+  revealPayoutDetails,
+  setPartnerState,
+} from './partners';
+import { approveRun, draftRun, readItem, readRun } from './payouts';
+import { readProgram, renewPostbackKey, updateProgram } from './programs';
+import { Refusal } from './refusal';
+import { filterFor } from './scope';
+import { createToken, sessionActor, signIn, tokenActor } from './sign_in';
+import { hashPassword } from './secrets';
+import { readStatement } from './statements';
+import { trace } from './trace';
+
+const kindOf = (work: () => unknown): string => {
+  try {
+    work();
+    return 'done';
+  } catch (error) {
+    if (error instanceof Refusal) return error.kind;
+    throw error;
+  }
+};
+
+test.each<[Role, Record<string, boolean>]>([
+  [
+    'viewer',
+    { partners: false, links: false, setup: false, decide: false, details: false, draft: false, audit: false },
+  ],
+  ['manager', { partners: true, links: true, setup: true, decide: true, details: false, draft: false, audit: true }],
+  ['finance', { partners: false, links: false, setup: false, decide: true, details: true, draft: true, audit: true }],
+  ['owner', { partners: true, links: true, setup: true, decide: true, details: true, draft: true, audit: true }],
+])('the role %s may do what it may and no more, and a refusal leaves an audit line', (role, expected) => {
+  using world = new World();
+  const { stores, link } = world;
+  const actor = world.person(role);
+  const attempts: Record<string, () => unknown> = {
+    partners: () => createPartner(stores, actor, {}),
+    links: () => issueLink(stores, actor, {}),
+    setup: () => updateProgram(stores, actor, {}),
+    decide: () => approveCommissions(stores, actor, []),
+    details: () => putPayoutDetails(stores, actor, link.partnerId, {}),
+    draft: () => draftRun(stores, actor, {}),
+    audit: () => listAudit(stores, actor, { limit: 1, offset: 0 }),
+  };
+  for (const [name, attempt] of Object.entries(attempts))
+    expect([name, kindOf(attempt) !== 'forbidden']).toEqual([name, expected[name]]);
+  const refusals = listAudit(stores, world.owner, { limit: 50, offset: 0 }).rows.filter(
+    ({ action }) => action === 'refused',
+  );
+  expect(refusals).toHaveLength(Object.values(expected).filter((allowed) => !allowed).length);
+});
+
+describe('objects of others', () => {
+  const everything = { from: '2000-01-01', to: '2999-12-31', partnerId: null, channelId: null, offerId: null } as never;
+
+  function prepared() {
+    const world = new World();
+    const receipt = world.report({ event: 'order', order: 'A1', amount: '1000.00', click_id: world.click() });
+    const conversion = world.outcome(receipt)?.conversionId ?? 0;
+    const commission = world.stores.books.commissions.byConversion(conversion)?.id ?? 0;
+    world.pass(15);
+    approveCommissions(world.stores, world.owner, [commission]);
+    const run = draftRun(world.stores, world.finance, { cutOff: new Date(world.clock).toISOString().slice(0, 10) });
+    const click = world.stores.traffic.clickBySeq(1)?.clickId ?? '';
+    const reads = (actor: Actor): Record<string, () => unknown> => ({
+      partner: () => readPartner(world.stores, actor, world.link.partnerId),
+      channel: () => readChannel(world.stores, actor, world.link.channelId),
+      link: () => readLink(world.stores, actor, world.link.id),
+      pause: () => setLinkState(world.stores, actor, world.link.id, 'paused'),
+      conversion: () => readConversion(world.stores, actor, conversion),
+      commission: () => readCommission(world.stores, actor, commission),
+      click: () => readClick(world.stores, actor, click),
+      trace: () => trace(world.stores, actor, { kind: 'commission', id: String(commission) }),
+      item: () => readItem(world.stores, actor, run.id, world.link.partnerId),
+      statement: () => readStatement(world.stores, actor, run.id, world.link.partnerId),
+    });
+    return { world, reads, commission, run };
+  }
+
+  test('a partner reads its own and nothing of another partner', () => {
+    const { world, reads } = prepared();
+    using _ = world;
+    const own = world.person('partner', world.link.partnerId);
+    const other = world.person('partner', world.newLink('OTHER').partnerId);
+    for (const [name, read] of Object.entries(reads(own))) expect([name, kindOf(read)]).toEqual([name, 'done']);
+    for (const [name, read] of Object.entries(reads(other))) expect([name, kindOf(read)]).toEqual([name, 'not_found']);
+    expect(listCommissions(world.stores, other, everything, 'all', { limit: 9, offset: 0 }).total).toBe(0);
+    expect(listConversions(world.stores, other, everything, 'all', { limit: 9, offset: 0 }).total).toBe(0);
+    expect(filterFor(other, { ...(everything as object), partnerId: world.link.partnerId } as never).partnerId).toBe(
+      other.partnerId,
+    );
+    expect(kindOf(() => setPartnerState(world.stores, own, world.link.partnerId, 'closed', 'no'))).toBe('forbidden');
+    expect(
+      listAudit(world.stores, world.owner, { limit: 50, offset: 0 }).rows.filter(({ action }) => action === 'refused')
+        .length,
+    ).toBeGreaterThan(8);
+  });
+
+  test('the owner of another program finds nothing here', () => {
+    const { world, reads, commission, run } = prepared();
+    using _ = world;
+    const stranger: Actor = { ...world.owner, programId: world.programId + 1 };
+    for (const [name, read] of Object.entries({
+      ...reads(stranger),
+      program: () => readProgram(world.stores, stranger, world.programId),
+      offer: () => updateOffer(world.stores, stranger, world.link.offerId, {}),
+      run: () => readRun(world.stores, stranger, run.id),
+      approveRun: () => approveRun(world.stores, stranger, run.id),
+      reverse: () => reverseCommission(world.stores, stranger, commission, { reason: 'none' }),
+      reveal: () => revealPayoutDetails(world.stores, stranger, world.link.partnerId),
+    }))
+      expect([name, kindOf(read)]).toEqual([name, 'not_found']);
+  });
+});
+
+test('payout details are sealed on disk, masked on screen, and every view is in the audit', () => {
+  using world = new World();
+  const { stores, owner, link } = world;
+  expect(stores.books.partners.sealedDetails(link.partnerId)?.toString('latin1')).not.toContain('KLEI');
+  expect(readPartner(stores, owner, link.partnerId).detailsMask).toBe('S… · NL55…3119');
+  expect(revealPayoutDetails(stores, owner, link.partnerId)).toEqual({
+    holder: 'SLOWWHEEL',
+    account: 'NL55KLEI0300073119',
+  });
+  expect(listAudit(stores, owner, { limit: 1, offset: 0 }).rows[0]).toMatchObject({ action: 'viewed' });
+});
+
+test('signing in: passwords and tokens are kept as hashes, sessions end together', async () => {
+  using world = new World();
+  const { stores, owner } = world;
+  const password = await hashPassword('kiln-and-clay');
+  stores.books.users.insert({
+    programId: world.programId,
+    email: 'ines@larkmoor.example',
+    name: 'Ines',
+    role: 'manager',
+    partnerId: null,
+    password,
+    now: 0,
+  });
+  const user = await signIn(stores, { email: 'Ines@larkmoor.example', password: 'kiln-and-clay' });
+  expect(sessionActor(stores, { userId: user.id, version: user.sessionVersion })?.name).toBe('Ines');
+  stores.books.users.endSessions(user.id);
+  expect(sessionActor(stores, { userId: user.id, version: user.sessionVersion })).toBeUndefined();
+  for (const attempt of [
+    { email: 'ines@larkmoor.example', password: 'wrong' },
+    { email: 'no@one.example', password: 'kiln-and-clay' },
+  ])
+    await expect(signIn(stores, attempt)).rejects.toMatchObject({ kind: 'unauthenticated' });
+  const token = createToken(stores, owner, 'For a test');
+  expect(tokenActor(stores, token)?.userId).toBe(owner.userId);
+  expect(tokenActor(stores, `${token}x`)).toBeUndefined();
+  const key = renewPostbackKey(stores, owner);
+  const onDisk = JSON.stringify([
+    stores.books.users.tokens(world.programId),
+    stores.books.db.prepare('SELECT * FROM tokens').all(),
+    stores.books.db.prepare('SELECT * FROM programs').all(),
+  ]);
+  expect([token, key].some((secret) => onDisk.includes(secret))).toBe(false);
+});
+
+describe('input that is refused names its field', () => {
+  test.each<[string, object, string, string]>([
+    ['offer', { landingPage: 'https://larkmoor.example/{clickid}' }, 'landingPage', '"{clickid}" is not a value'],
+    ['offer', { landingPage: 'https://evil.example/' }, 'landingPage', 'not among the landing hosts'],
+    ['offer', { events: [] }, 'events', 'at least 1'],
+    ['offer', { code: 'GLAZE' }, 'code', 'code of the offer'],
+    ['partner', { ownMinimum: '50.005' }, 'ownMinimum', 'at most 2 decimals'],
+    ['partner', { payoutCurrency: 'EURO' }, 'payoutCurrency', 'ISO 4217'],
+    ['partner', { email: 'nobody' }, 'email', 'e-mail address'],
+    ['partner', { code: 'slowwheel' }, 'code', 'permanent'],
+  ])('%s with %o', (what, change, field, reason) => {
+    using world = new World();
+    const { stores, owner } = world;
+    const offer = { ...OFFER, code: 'NEW', ...change };
+    const partner = {
+      code: 'NEW',
+      name: 'New',
+      kind: 'business',
+      email: 'a@b.example',
+      country: 'NL',
+      payoutCurrency: 'EUR',
+      ...change,
+    };
+    const work = (): unknown =>
+      what === 'offer' ? createOffer(stores, owner, offer) : createPartner(stores, owner, partner);
+    expect(work).toThrow(expect.objectContaining({ problems: [{ field, reason: expect.stringContaining(reason) }] }));
+  });
+});

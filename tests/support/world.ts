@@ -1,0 +1,193 @@
+import { randomBytes } from 'node:crypto';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { RateSheet } from '@/core/commissions/sheet';
+import type { OfferFields } from '@/core/offers/schema';
+import { type ClickSources, type Hit, answerClick } from '@/edge/click';
+import { IdSource } from '@/edge/ids';
+import { RouteBook } from '@/edge/route_book';
+import { RecentVisitors } from '@/edge/visitors';
+import type { Actor } from '@/services/actor';
+import { type IssuedLink, issueLink } from '@/services/links';
+import { createOffer } from '@/services/offers';
+import {
+  createChannel,
+  createPartner,
+  markDetailsChecked,
+  putPayoutDetails,
+  setPartnerState,
+} from '@/services/partners';
+import { createProgram } from '@/services/programs';
+import { actorOf } from '@/services/sign_in';
+import type { Stores } from '@/services/stores';
+import { storeFile } from '@/services/stores';
+import { putSheetInForce } from '@/services/terms';
+import { openBooks } from '@/store/books';
+import type { Role } from '@/store/books/users';
+import { openRollupsForWriting } from '@/store/rollups';
+import { openTrafficForWriting } from '@/store/traffic';
+import { postPostbacks } from '@/worker/post';
+import { rollClicks } from '@/worker/roll';
+
+export const NOON = Date.parse('2026-11-24T11:00:00Z');
+const AGENT = 'Mozilla/5.0 (X11; Linux x86_64; rv:143.0) Gecko/20100101 Firefox/143.0';
+export const OFFER: OfferFields = {
+  code: 'GLAZE',
+  name: 'Glaze box',
+  state: 'live',
+  landingPage: 'https://larkmoor.example/glaze',
+  landingHosts: ['larkmoor.example'],
+  appended: 'bclid={click_id}',
+  clickWindowDays: 30,
+  hold: { kind: 'days', days: 14, from: 'event' },
+  autoApprove: false,
+  fallback: '',
+  events: [
+    { event: 'order', repeat: 'replace', payable: true },
+    { event: 'renewal', repeat: 'add', payable: true },
+    { event: 'sign-up', repeat: 'count', payable: true },
+    { event: 'lead', repeat: 'ignore', payable: false },
+  ],
+};
+const TEN_PERCENT: RateSheet['rows'] = [
+  { id: 'all', label: 'Everything', when: {}, pay: { kind: 'percent', rate: 100_000 } },
+];
+
+/** A program with real files in a folder of its own; its clock is moved by hand. */
+export class World {
+  readonly folder = mkdtempSync(join(tmpdir(), 'brivet-world-'));
+  clock = NOON;
+  readonly traffic = openTrafficForWriting(storeFile('traffic', this.folder));
+  readonly rollups = openRollupsForWriting(storeFile('rollups', this.folder));
+  readonly stores: Stores = {
+    books: openBooks(storeFile('books', this.folder)),
+    traffic: this.traffic,
+    rollups: this.rollups,
+    secret: 'a secret of the tests, long enough to be one',
+    now: () => this.clock,
+    randomBytes,
+  };
+  readonly programId: number;
+  readonly key: string;
+  readonly owner: Actor;
+  readonly finance: Actor;
+  readonly link: IssuedLink;
+  private readonly sources: ClickSources = { recent: new RecentVisitors(), ids: new IdSource(), key: Buffer.alloc(32) };
+
+  constructor({ offer = OFFER, rows = TEN_PERCENT }: { offer?: OfferFields; rows?: RateSheet['rows'] } = {}) {
+    const program = createProgram(
+      this.stores,
+      {
+        name: 'Larkmoor Kilns',
+        timeZone: 'Europe/Amsterdam',
+        country: 'NL',
+        trackingOrigin: 'https://go.larkmoor.example',
+        fallback: 'https://larkmoor.example/',
+        minimumPayout: '50.00',
+        payoutDay: 5,
+        privacy: 'cut',
+      },
+      'EUR',
+    );
+    this.programId = program.id;
+    this.key = program.postbackKey;
+    this.owner = this.person('owner');
+    this.finance = this.person('finance');
+    putSheetInForce(this.stores, this.owner, rows, 0);
+    const { id } = createOffer(this.stores, this.owner, offer);
+    this.link = this.newLink('SLOWWHEEL', id);
+  }
+
+  person(role: Role, partnerId: number | null = null): Actor {
+    const { users } = this.stores.books;
+    const name = `${role}${users.ofProgram(this.programId).length}`;
+    const id = users.insert({
+      programId: this.programId,
+      email: `${name}@larkmoor.example`,
+      name,
+      role,
+      partnerId,
+      password: '',
+      now: this.clock,
+    });
+    const user = users.byId(id);
+    if (!user) throw new Error('The user was not stored.');
+    return actorOf(user);
+  }
+
+  /** A link of a new active partner whose payout details are checked. */
+  newLink(code: string, offerId = this.link.offerId, payoutCurrency = 'EUR'): IssuedLink {
+    const { stores, owner } = this;
+    const fields = { code, name: code, kind: 'business', email: 'pay@wheel.example', country: 'NL', payoutCurrency };
+    const partner = createPartner(stores, owner, fields);
+    setPartnerState(stores, owner, partner.id, 'active');
+    putPayoutDetails(stores, owner, partner.id, { holder: code, account: 'NL55KLEI0300073119' });
+    markDetailsChecked(stores, owner, partner.id);
+    const channel = createChannel(stores, owner, partner.id, { code: 'MAIN', name: 'Main', kind: 'website' });
+    return issueLink(stores, owner, { partnerId: partner.id, channelId: channel.id, offerId });
+  }
+
+  /** A click as the edge records it. @returns its click ID */
+  click(link: IssuedLink = this.link, hit: Partial<Hit> = {}): string {
+    const known = new RouteBook(this.stores.books).link(link.code);
+    if (!known) throw new Error('The link is not in the books.');
+    const full: Hit = {
+      method: 'GET',
+      query: '',
+      cookie: undefined,
+      agent: AGENT,
+      referrer: undefined,
+      language: undefined,
+      purpose: '',
+      client: '192.0.2.7',
+      ...hit,
+    };
+    const { click } = answerClick(full, known, this.sources, this.clock);
+    this.traffic.insertClick(click);
+    return click.clickId;
+  }
+
+  /** A postback as the edge stores it, posted by the worker unless told to wait. @returns its receipt ID */
+  report(fields: Record<string, string>, post = true): string {
+    const receiptId = this.sources.ids.ulid(this.clock);
+    const query = new URLSearchParams({ ...fields, key: this.key }).toString();
+    this.traffic.insertPostback({
+      receiptId,
+      time: this.clock,
+      programId: this.programId,
+      method: 'GET',
+      contentType: null,
+      query,
+      body: '',
+      client: null,
+    });
+    if (post) this.work();
+    return receiptId;
+  }
+
+  work(): void {
+    while (postPostbacks(this.stores) > 0);
+    while (rollClicks(this.traffic, this.stores.books, this.rollups) > 0);
+  }
+
+  outcome(receiptId: string) {
+    return this.stores.books.conversions.outcome(receiptId);
+  }
+
+  balance(
+    account: 'partner_pending' | 'partner_approved' | 'partner_in_payout',
+    partnerId = this.link.partnerId,
+  ): number {
+    return this.stores.books.ledger.balance(partnerId, account);
+  }
+
+  pass(days: number): void {
+    this.clock += days * 86_400_000;
+  }
+
+  [Symbol.dispose](): void {
+    for (const { db } of [this.stores.books, this.traffic, this.rollups]) db.close();
+    rmSync(this.folder, { recursive: true, force: true });
+  }
+}
