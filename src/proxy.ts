@@ -1,7 +1,26 @@
+import { unsealData } from 'iron-session';
 import { type NextRequest, NextResponse } from 'next/server';
+import { SESSION_COOKIE, type Session, noteForged, sessionOptions } from '@/app/server';
+
+const FORGED =
+  'This session is not one of ours, or has run out. Its cookie was removed: open /sign-in to sign in again.\n';
+
+/** A session cookie that was not sealed here gets nowhere, and leaves an audit line. */
+async function refuseForged(request: NextRequest): Promise<Response | undefined> {
+  const cookie = request.cookies.get(SESSION_COOKIE)?.value;
+  if (cookie === undefined) return undefined;
+  const { userId } = await unsealData<Session>(cookie, sessionOptions());
+  if (userId !== undefined) return undefined;
+  noteForged();
+  const response = new NextResponse(FORGED, { status: 403, headers: { 'Content-Type': 'text/plain; charset=utf-8' } });
+  response.cookies.delete(SESSION_COOKIE);
+  return response;
+}
 
 /** Every page gets a policy of its own: scripts run only with this answer's nonce, and nothing is loaded from outside. */
-export function proxy(request: NextRequest) {
+export async function proxy(request: NextRequest) {
+  const refused = await refuseForged(request);
+  if (refused) return refused;
   const nonce = btoa(crypto.randomUUID());
   const policy = [
     "default-src 'self'",

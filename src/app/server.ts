@@ -27,17 +27,15 @@ export const sessionOptions = () => ({
 
 export const session = async () => getIronSession<Session>(await cookies(), sessionOptions());
 
-/** Who is signed in; a cookie that was not sealed here leaves an audit line, at most one in ten seconds. */
-export const currentActor = cache(async (): Promise<Actor | undefined> => {
-  const current = await session();
-  const actor = sessionActor(stores(), current);
-  const forged = current.userId === undefined && (await cookies()).has(SESSION_COOKIE);
-  if (forged && Date.now() - (shared.brivetForgedAt ?? 0) > 10_000) {
-    shared.brivetForgedAt = Date.now();
-    noteForgedSession(stores());
-  }
-  return actor;
-});
+/** Leaves an audit line about a cookie that was not sealed here, at most one in ten seconds. */
+export function noteForged(): void {
+  if (Date.now() - (shared.brivetForgedAt ?? 0) < 10_000) return;
+  shared.brivetForgedAt = Date.now();
+  noteForgedSession(stores());
+}
+
+/** Who is signed in, asked once a request. */
+export const currentActor = cache(async (): Promise<Actor | undefined> => sessionActor(stores(), await session()));
 
 export async function requireActor(): Promise<Actor> {
   return (await currentActor()) ?? redirect('/sign-in');

@@ -12,7 +12,7 @@ export function hostCovers(pattern: string, url: URL): boolean {
 }
 
 /**
- * No open redirect: a deep link must be http(s), without user info, on one of the offer's landing hosts, at the
+ * No open redirect: a deep link must be http(s), without user info, on one of the offer’s landing hosts, at the
  * default port or a listed one.
  */
 export function checkDeepLink(to: string, landingHosts: readonly string[]): Checked {
@@ -21,7 +21,7 @@ export function checkDeepLink(to: string, landingHosts: readonly string[]): Chec
   if (!url) return no(`"${to}" is not a complete web address.`);
   if (url.username || url.password) return no('A deep link cannot carry a user name or password.');
   if (!landingHosts.some((pattern) => hostCovers(pattern, url)))
-    return no(`"${url.host}" is not among the offer's landing hosts (${landingHosts.join(', ')}).`);
+    return no(`"${url.host}" is not among the offer’s landing hosts (${landingHosts.join(', ')}).`);
   return { ok: true, url };
 }
 

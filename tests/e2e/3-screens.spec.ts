@@ -1,0 +1,86 @@
+import { AxeBuilder } from '@axe-core/playwright';
+import { expect, test } from './signed_in';
+
+const SCREENS = [
+  '/today',
+  '/links?partner=1',
+  '/clicks',
+  '/clicks?shelf=set_aside',
+  '/conversions?shelf=unmatched&from=2000-01-01&to=2999-12-31',
+  '/conversions?trace=conversion:40',
+  '/commissions',
+  '/commissions?shelf=sheet',
+  '/payouts',
+  '/payouts/2',
+  '/partners',
+  '/partners/1',
+  '/setup',
+  '/setup?shelf=offers',
+  '/setup/offers/1',
+  '/setup?shelf=postback',
+  '/setup?shelf=rates',
+  '/setup?shelf=tokens',
+  '/setup?shelf=audit',
+];
+
+for (const scheme of ['light', 'dark'] as const)
+  test(`every screen is accessible and without errors in the ${scheme} scheme`, async ({ manager: page }) => {
+    test.setTimeout(180_000);
+    const errors: string[] = [];
+    page.on('console', (message) => message.type() === 'error' && errors.push(message.text()));
+    page.on('pageerror', (error) => errors.push(error.message));
+    await page.evaluate((mode) => localStorage.setItem('mui-mode', mode), scheme);
+    for (const screen of SCREENS) {
+      await page.goto(screen);
+      await expect(page.locator('html')).toHaveAttribute('data-scheme', scheme);
+      const { violations } = await new AxeBuilder({ page })
+        .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
+        .analyze();
+      expect(
+        violations.map(
+          ({ id, nodes }) =>
+            `${screen} ${id}: ${nodes[0]?.html.slice(0, 160)} ${nodes[0]?.failureSummary?.slice(0, 200)}`,
+        ),
+      ).toEqual([]);
+    }
+    expect(errors).toEqual([]);
+  });
+
+test('the scope is in the address and holds while walking along the Line', async ({ manager: page }) => {
+  await page.goto('/links');
+  await page.getByRole('button', { name: 'Partner: any' }).click();
+  await page.getByRole('combobox', { name: 'Find a partner' }).fill('brightbid');
+  await page.getByRole('option', { name: /Brightbid/ }).click();
+  await expect(page).toHaveURL(/partner=2/);
+  for (const key of ['2', '3', '4']) {
+    await page.keyboard.press(key);
+    await expect(page.getByRole('group', { name: 'Looking at' })).toContainText('Brightbid Media');
+    await expect(page.locator('tbody tr').first()).toContainText('Brightbid Media');
+  }
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeHidden();
+  await page.keyboard.press('0');
+  await expect(page).toHaveURL(/today\?.*partner=2/);
+});
+
+test('lists page on the server, and pages answer quickly', async ({ manager: page }) => {
+  await page.goto('/clicks?from=2000-01-01&to=2999-12-31');
+  await expect(page.getByText(/^1–50 of \d\d,\d{3}$/)).toBeVisible();
+  await page.getByRole('link', { name: 'Next' }).click();
+  await expect(page.getByText(/^51–100 of/)).toBeVisible();
+});
+
+test('nothing that draws charts is shipped, and the policy keeps foreign scripts out', async ({ manager: page }) => {
+  const scripts: number[] = [];
+  page.on('response', async (answer) => {
+    if (answer.url().endsWith('.js')) scripts.push((await answer.body().catch(() => Buffer.alloc(0))).length);
+  });
+  const answer = await page.goto('/links');
+  await page.waitForLoadState('networkidle');
+  const policy = answer?.headers()['content-security-policy'] ?? '';
+  expect(policy).toMatch(/script-src 'self' 'nonce-[\w+/=]+' 'strict-dynamic'/);
+  expect(policy).not.toContain('unsafe-eval');
+  expect(scripts.reduce((sum, size) => sum + size, 0)).toBeLessThan(1_600_000);
+});
