@@ -15,7 +15,18 @@ const FLOORS = {
   demo: ['app', 'ui', 'standins'],
 };
 /** Packages and modules that reach into the world; the core and the screens' components do without them. */
-const WORLD = ['better-sqlite3', 'next', 'react', 'pino', 'iron-session', 'fs', 'http', 'crypto', 'path', 'child_process'];
+const WORLD = [
+  'better-sqlite3',
+  'next',
+  'react',
+  'pino',
+  'iron-session',
+  'fs',
+  'http',
+  'crypto',
+  'path',
+  'child_process',
+];
 
 const forbidden = (floor, floors) => ({
   files: [`src/${floor}/**/*.{ts,tsx}`],
@@ -30,14 +41,22 @@ const forbidden = (floor, floors) => ({
             message: `${floor} must not import this floor: imports run downward only (docs/architecture.md).`,
           },
           ...(floor === 'core'
-            ? [{ group: [...WORLD, ...WORLD.map((name) => `${name}/*`), 'node:*'], message: 'The core knows nothing of the world.' }]
+            ? [
+                {
+                  group: [...WORLD, ...WORLD.map((name) => `${name}/*`), 'node:*'],
+                  message: 'The core knows nothing of the world.',
+                },
+              ]
             : []),
         ],
       },
     ],
     ...(floor === 'core' && {
       'no-restricted-globals': ['error', 'process', 'fetch', 'setTimeout', 'window', 'document'],
-      'no-restricted-properties': ['error', { object: 'Date', property: 'now', message: 'The core has no clock: take the time as an argument.' }],
+      'no-restricted-properties': [
+        'error',
+        { object: 'Date', property: 'now', message: 'The core has no clock: take the time as an argument.' },
+      ],
     }),
   },
 });
