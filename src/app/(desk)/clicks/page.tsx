@@ -4,10 +4,10 @@ import { SET_ASIDE_WORDS, type SetAsideReason } from '@/core/clicks/set_aside';
 import { showCount } from '@/core/reports/measures';
 import { showTime } from '@/core/time/zones';
 import { type ClickListRow, listClicks, setAsideReasons } from '@/services/clicks';
-import { Pager } from '@/ui/table/Pager';
-import { type Column, RecordTable } from '@/ui/table/RecordTable';
+import type { Column } from '@/ui/table/RecordTable';
+import { DeskList } from '../../DeskList';
 import { Shell } from '../../Shell';
-import { PAGE_SIZE, type SearchParams, openDesk } from '../../desk';
+import { type SearchParams, openDesk } from '../../desk';
 
 export const metadata: Metadata = { title: 'Clicks' };
 
@@ -16,7 +16,7 @@ const traceOf = ({ clickId }: ClickListRow): string => `click:${clickId}`;
 export default async function ClicksPage({ searchParams }: { searchParams: SearchParams }) {
   const desk = await openDesk(searchParams);
   const shelf = desk.param('shelf') === 'set_aside' ? 'set_aside' : 'counted';
-  const { rows, total } = listClicks(desk.stores, desk.actor, desk.scope, shelf, desk.paging);
+  const list = listClicks(desk.stores, desk.actor, desk.scope, shelf, desk.paging);
   const reasons = shelf === 'set_aside' ? setAsideReasons(desk.stores, desk.actor, desk.scope) : [];
   const columns: Column<ClickListRow>[] = [
     {
@@ -101,13 +101,14 @@ export default async function ClicksPage({ searchParams }: { searchParams: Searc
             ))}
           </div>
         )}
-        <RecordTable
+        <DeskList
+          desk={desk}
           label="Clicks"
           columns={columns}
-          rows={rows}
+          list={list}
+          exported="clicks"
           keyOf={({ clickId }) => clickId}
           traceOf={traceOf}
-          shownTrace={desk.param('trace')}
           empty={
             <>
               <b>No clicks here</b>In this scope nothing was {shelf === 'counted' ? 'clicked' : 'set aside'}. Widen the
@@ -115,7 +116,6 @@ export default async function ClicksPage({ searchParams }: { searchParams: Searc
             </>
           }
         />
-        <Pager page={desk.page} size={PAGE_SIZE} total={total} hrefOf={(page) => desk.href({ page })} />
       </section>
     </Shell>
   );

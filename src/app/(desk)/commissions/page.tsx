@@ -10,10 +10,10 @@ import type { CommissionListRow, CommissionShelf } from '@/store/books/commissio
 import { ConfirmButton } from '@/ui/feedback/ConfirmButton';
 import { Amount } from '@/ui/figures/Amount';
 import { Lifecycle } from '@/ui/figures/Lifecycle';
-import { Pager } from '@/ui/table/Pager';
-import { type Column, RecordTable } from '@/ui/table/RecordTable';
+import type { Column } from '@/ui/table/RecordTable';
+import { DeskList } from '../../DeskList';
 import { Shell } from '../../Shell';
-import { type Desk, PAGE_SIZE, type SearchParams, openDesk, scopeOf } from '../../desk';
+import { type Desk, type SearchParams, openDesk, scopeOf } from '../../desk';
 import { SheetInForce } from './SheetInForce';
 import { isDue } from './CommissionActions';
 import { approveAllDue } from './actions';
@@ -37,7 +37,7 @@ export default async function CommissionsPage({ searchParams }: { searchParams: 
   const wanted = desk.param('shelf');
   if (wanted === 'sheet') return <SheetPage desk={desk} />;
   const shelf = SHELVES.find(([id]) => id === wanted)?.[0] ?? 'all';
-  const { rows, total } = listCommissions(desk.stores, desk.actor, desk.scope, shelf, desk.paging);
+  const list = listCommissions(desk.stores, desk.actor, desk.scope, shelf, desk.paging);
   const { currency } = desk.program;
   const columns: Column<CommissionListRow>[] = [
     {
@@ -105,20 +105,20 @@ export default async function CommissionsPage({ searchParams }: { searchParams: 
             )}
           </div>
         </div>
-        <RecordTable
+        <DeskList
+          desk={desk}
           label="Commissions"
           columns={columns}
-          rows={rows}
+          list={list}
+          exported="commissions"
           keyOf={({ id }) => String(id)}
           traceOf={traceOf}
-          shownTrace={desk.param('trace')}
           empty={
             <>
               <b>Nothing on this shelf</b>No commission of this scope is in this state.
             </>
           }
         />
-        <Pager page={desk.page} size={PAGE_SIZE} total={total} hrefOf={(page) => desk.href({ page })} />
       </section>
     </Shell>
   );

@@ -7,10 +7,10 @@ import { listConversions } from '@/services/conversions';
 import type { ConversionListRow } from '@/store/books/conversions';
 import { Amount } from '@/ui/figures/Amount';
 import { Lifecycle } from '@/ui/figures/Lifecycle';
-import { Pager } from '@/ui/table/Pager';
-import { type Column, RecordTable } from '@/ui/table/RecordTable';
+import type { Column } from '@/ui/table/RecordTable';
+import { DeskList } from '../../DeskList';
 import { Shell } from '../../Shell';
-import { PAGE_SIZE, type SearchParams, openDesk } from '../../desk';
+import { type SearchParams, openDesk } from '../../desk';
 
 export const metadata: Metadata = { title: 'Conversions' };
 
@@ -19,7 +19,7 @@ const traceOf = ({ id }: ConversionListRow): string => `conversion:${id}`;
 export default async function ConversionsPage({ searchParams }: { searchParams: SearchParams }) {
   const desk = await openDesk(searchParams);
   const shelf = desk.param('shelf') === 'unmatched' ? 'unmatched' : 'all';
-  const { rows, total } = listConversions(desk.stores, desk.actor, desk.scope, shelf, desk.paging);
+  const list = listConversions(desk.stores, desk.actor, desk.scope, shelf, desk.paging);
   const { conversions, unmatched } = desk.figures;
   const columns: Column<ConversionListRow>[] = [
     {
@@ -92,13 +92,14 @@ export default async function ConversionsPage({ searchParams }: { searchParams: 
             </Link>
           </nav>
         </div>
-        <RecordTable
+        <DeskList
+          desk={desk}
           label="Conversions"
           columns={columns}
-          rows={rows}
+          list={list}
+          exported="conversions"
           keyOf={({ id }) => String(id)}
           traceOf={traceOf}
-          shownTrace={desk.param('trace')}
           empty={
             shelf === 'unmatched' ? (
               <>
@@ -112,7 +113,6 @@ export default async function ConversionsPage({ searchParams }: { searchParams: 
             )
           }
         />
-        <Pager page={desk.page} size={PAGE_SIZE} total={total} hrefOf={(page) => desk.href({ page })} />
       </section>
     </Shell>
   );

@@ -5,10 +5,10 @@ import { type LinkListRow, listLinks } from '@/services/links';
 import { listOffers } from '@/services/offers';
 import { sheetInForce } from '@/services/terms';
 import { Amount } from '@/ui/figures/Amount';
-import { Pager } from '@/ui/table/Pager';
-import { type Column, RecordTable } from '@/ui/table/RecordTable';
+import type { Column } from '@/ui/table/RecordTable';
+import { DeskList } from '../../DeskList';
 import { Shell } from '../../Shell';
-import { type Desk, PAGE_SIZE, type SearchParams, openDesk } from '../../desk';
+import { type Desk, type SearchParams, openDesk } from '../../desk';
 import { Workbench } from './Workbench';
 import { switchLink } from './actions';
 import type { ComposedOffer } from './composing';
@@ -69,7 +69,7 @@ function RowActions({ row, here, mayChange }: { row: LinkListRow; here: string |
 
 export default async function LinksPage({ searchParams }: { searchParams: SearchParams }) {
   const desk = await openDesk(searchParams);
-  const { rows, total } = listLinks(desk.stores, desk.actor, desk.scope, desk.paging);
+  const list = listLinks(desk.stores, desk.actor, desk.scope, desk.paging);
   const { view, program } = desk;
   const here = demoEdge();
   const columns: Column<LinkListRow>[] = [
@@ -115,23 +115,23 @@ export default async function LinksPage({ searchParams }: { searchParams: Search
         clicks === 0 ? '–' : <Amount bare minor={Math.round(commission / clicks)} currency={program.currency} />,
     },
   ];
-  const list = (
+  const issued = (
     <section aria-label="Links issued">
       <h2 style={{ margin: '22px 0 4px' }}>{view.partner ? `Links of ${view.partner.label}` : 'Links in scope'}</h2>
-      <RecordTable
+      <DeskList
+        desk={desk}
         label="Links"
         columns={columns}
-        rows={rows}
+        list={list}
+        exported="links"
         keyOf={({ id }) => String(id)}
         traceOf={traceOf}
-        shownTrace={desk.param('trace')}
         empty={
           <>
             <b>No links yet</b>Compose one here: partner, channel and offer are enough.
           </>
         }
       />
-      <Pager page={desk.page} size={PAGE_SIZE} total={total} hrefOf={(page) => desk.href({ page })} />
     </section>
   );
   return (
@@ -149,10 +149,10 @@ export default async function LinksPage({ searchParams }: { searchParams: Search
           offerId={view.offer?.id}
           hereOrigin={here}
         >
-          {list}
+          {issued}
         </Workbench>
       ) : (
-        <section className="card pad">{list}</section>
+        <section className="card pad">{issued}</section>
       )}
     </Shell>
   );

@@ -3,10 +3,10 @@ import Link from 'next/link';
 import { PARTNER_STATES } from '@/core/partners/schema';
 import { listPartners } from '@/services/partners';
 import type { PartnerRow } from '@/store/books/partners';
-import { Pager } from '@/ui/table/Pager';
-import { type Column, RecordTable } from '@/ui/table/RecordTable';
+import type { Column } from '@/ui/table/RecordTable';
+import { DeskList } from '../../DeskList';
 import { Shell } from '../../Shell';
-import { PAGE_SIZE, type SearchParams, openDesk } from '../../desk';
+import { type SearchParams, openDesk } from '../../desk';
 import { NewPartner } from './PartnerForms';
 
 export const metadata: Metadata = { title: 'Partners' };
@@ -17,7 +17,7 @@ export default async function PartnersPage({ searchParams }: { searchParams: Sea
   const desk = await openDesk(searchParams);
   const state = PARTNER_STATES.find((each) => each === desk.param('state')) ?? null;
   const text = desk.param('name') ?? '';
-  const { rows, total } = listPartners(desk.stores, desk.actor, { state, text, ...desk.paging });
+  const list = listPartners(desk.stores, desk.actor, { state, text, ...desk.paging });
   const columns: Column<PartnerRow>[] = [
     {
       key: 'name',
@@ -90,10 +90,11 @@ export default async function PartnersPage({ searchParams }: { searchParams: Sea
             {desk.may('manage_partners') && <NewPartner currency={desk.program.currency} />}
           </div>
         </div>
-        <RecordTable
+        <DeskList
+          desk={desk}
           label="Partners"
           columns={columns}
-          rows={rows}
+          list={list}
           keyOf={({ id }) => String(id)}
           empty={
             <>
@@ -101,7 +102,6 @@ export default async function PartnersPage({ searchParams }: { searchParams: Sea
             </>
           }
         />
-        <Pager page={desk.page} size={PAGE_SIZE} total={total} hrefOf={(page) => desk.href({ page })} />
       </section>
     </Shell>
   );

@@ -8,10 +8,10 @@ import { listOffers } from '@/services/offers';
 import { programFields } from '@/services/programs';
 import { listTokens } from '@/services/sign_in';
 import { ConfirmButton } from '@/ui/feedback/ConfirmButton';
-import { Pager } from '@/ui/table/Pager';
 import { RecordTable } from '@/ui/table/RecordTable';
+import { DeskList } from '../../DeskList';
 import { Shell } from '../../Shell';
-import { type Desk, PAGE_SIZE, type SearchParams, openDesk } from '../../desk';
+import { type Desk, type SearchParams, openDesk } from '../../desk';
 import { PostbackKey, ProgramForm, RateForm, TokenForm } from './SetupForms';
 import { endToken } from './actions';
 
@@ -179,45 +179,43 @@ const tokens = (desk: Desk) => (
 );
 
 const auditTrail = (desk: Desk) => {
-  const { rows, total } = listAudit(desk.stores, desk.actor, desk.paging);
+  const list = listAudit(desk.stores, desk.actor, desk.paging);
   return (
-    <>
-      <RecordTable
-        label="Audit"
-        rows={rows}
-        keyOf={({ id }) => String(id)}
-        empty={<b>Nothing happened yet</b>}
-        columns={[
-          {
-            key: 'time',
-            head: 'Time',
-            cell: ({ time }) => (
-              <time className="nowrap mute" dateTime={isoTime(time)} title={isoTime(time, desk.program.timeZone)}>
-                {showTime(time, desk.program.timeZone)}
-              </time>
-            ),
-          },
-          { key: 'actor', head: 'Who', cell: ({ actor }) => <span className="nowrap">{actor}</span> },
-          {
-            key: 'action',
-            head: 'Did',
-            cell: ({ action }) => (
-              <span className={action.includes('refused') ? 'tag trouble' : undefined}>{action}</span>
-            ),
-          },
-          { key: 'object', head: 'What', cell: ({ object }) => object },
-          {
-            key: 'detail',
-            head: 'Detail',
-            cell: ({ detail }) => (
-              <div className="clip" style={{ maxWidth: 560 }} title={detail}>
-                {detail}
-              </div>
-            ),
-          },
-        ]}
-      />
-      <Pager page={desk.page} size={PAGE_SIZE} total={total} hrefOf={(page) => desk.href({ page })} />
-    </>
+    <DeskList
+      desk={desk}
+      label="Audit"
+      list={list}
+      keyOf={({ id }) => String(id)}
+      empty={<b>Nothing happened yet</b>}
+      columns={[
+        {
+          key: 'time',
+          head: 'Time',
+          cell: ({ time }) => (
+            <time className="nowrap mute" dateTime={isoTime(time)} title={isoTime(time, desk.program.timeZone)}>
+              {showTime(time, desk.program.timeZone)}
+            </time>
+          ),
+        },
+        { key: 'actor', head: 'Who', cell: ({ actor }) => <span className="nowrap">{actor}</span> },
+        {
+          key: 'action',
+          head: 'Did',
+          cell: ({ action }) => (
+            <span className={action.includes('refused') ? 'tag trouble' : undefined}>{action}</span>
+          ),
+        },
+        { key: 'object', head: 'What', cell: ({ object }) => object },
+        {
+          key: 'detail',
+          head: 'Detail',
+          cell: ({ detail }) => (
+            <div className="clip" style={{ maxWidth: 560 }} title={detail}>
+              {detail}
+            </div>
+          ),
+        },
+      ]}
+    />
   );
 };

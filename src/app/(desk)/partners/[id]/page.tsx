@@ -1,14 +1,13 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
-import { notFound } from 'next/navigation';
 import { showDay } from '@/core/time/calendar';
 import { dayOf } from '@/core/time/zones';
 import { listChannels, partnerFields, readPartner } from '@/services/partners';
-import { Refusal } from '@/services/refusal';
 import { wholeNumber } from '@/services/scope';
 import { RecordTable } from '@/ui/table/RecordTable';
 import { Shell } from '../../../Shell';
 import { type SearchParams, openDesk } from '../../../desk';
+import { foundOrNot } from '../../../found';
 import { EditChannel, EditPartner, NewChannel } from '../PartnerForms';
 import { PartnerMoney } from './PartnerMoney';
 import { StateSteps } from './StateSteps';
@@ -24,14 +23,7 @@ export default async function PartnerPage({
 }) {
   const desk = await openDesk(searchParams);
   const id = wholeNumber((await params).id) ?? 0;
-  const partner = (() => {
-    try {
-      return readPartner(desk.stores, desk.actor, id);
-    } catch (error) {
-      if (error instanceof Refusal) notFound();
-      throw error;
-    }
-  })();
+  const partner = foundOrNot(() => readPartner(desk.stores, desk.actor, id));
   const channels = listChannels(desk.stores, desk.actor, id);
   const mayManage = desk.may('manage_partners');
   return (

@@ -1,19 +1,18 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
-import { notFound } from 'next/navigation';
 import { money } from '@/core/money/money';
 import { showAmount, showExchangeRate } from '@/core/money/text';
 import type { OutReason } from '@/core/payouts/decide';
 import { type Day, showDay } from '@/core/time/calendar';
 import { showTime } from '@/core/time/zones';
 import { listItems, readRun } from '@/services/payouts';
-import { Refusal } from '@/services/refusal';
 import { wholeNumber } from '@/services/scope';
-import type { ItemRow, RunRow } from '@/store/books/payouts';
+import type { ItemRow } from '@/store/books/payouts';
 import { Amount } from '@/ui/figures/Amount';
 import { type Column, RecordTable } from '@/ui/table/RecordTable';
 import { Shell } from '../../../Shell';
-import { type Desk, type SearchParams, openDesk } from '../../../desk';
+import { type SearchParams, openDesk } from '../../../desk';
+import { foundOrNot } from '../../../found';
 import { RunSteps } from './RunSteps';
 import { ReturnButton } from './ReturnButton';
 
@@ -29,16 +28,6 @@ const OUT_WORDS: Record<OutReason, string> = {
   needs_rate: 'no rate of exchange for the payout currency',
 };
 
-function find(desk: Desk, text: string): { run: RunRow; items: ItemRow[] } {
-  try {
-    const id = wholeNumber(text) ?? 0;
-    return { run: readRun(desk.stores, desk.actor, id), items: listItems(desk.stores, desk.actor, id) };
-  } catch (error) {
-    if (error instanceof Refusal && error.kind === 'not_found') notFound();
-    throw error;
-  }
-}
-
 export default async function RunPage({
   params,
   searchParams,
@@ -47,7 +36,9 @@ export default async function RunPage({
   searchParams: SearchParams;
 }) {
   const desk = await openDesk(searchParams);
-  const { run, items } = find(desk, (await params).run);
+  const id = wholeNumber((await params).run) ?? 0;
+  const run = foundOrNot(() => readRun(desk.stores, desk.actor, id));
+  const items = listItems(desk.stores, desk.actor, id);
   const { currency, timeZone } = desk.program;
   const paid = items.filter(({ outReason }) => outReason === null);
   const out = items.filter(({ outReason }) => outReason !== null);

@@ -1,0 +1,131 @@
+import Papa from 'papaparse';
+import type { Currency } from '@/core/money/currency';
+import { money } from '@/core/money/money';
+import { amountText } from '@/core/money/text';
+import { isoTime } from '@/core/time/days';
+import type { CommissionShelf } from '@/store/books/commissions';
+import type { Shelf } from '@/store/books/conversions';
+import type { Page, Paging } from '@/store/database';
+import type { ClickShelf } from '@/store/rollups';
+import type { Actor } from './actor';
+import { listClicks } from './clicks';
+import { listCommissions } from './commissions';
+import { listConversions } from './conversions';
+import { listLinks } from './links';
+import type { Scope } from './scope';
+import { defused } from './statements';
+import { type Stores, programOf } from './stores';
+
+export const EXPORTS = ['links', 'clicks', 'conversions', 'commissions'] as const;
+export type ExportName = (typeof EXPORTS)[number];
+type Row = Record<string, string | number | null>;
+
+const CHUNK = 1000;
+const text = (minor: number | null, currency: Currency): string =>
+  minor === null ? '' : amountText(money(minor, currency));
+const safe = (row: Row): Row =>
+  Object.fromEntries(
+    Object.entries(row).map(([name, value]) => [
+      name,
+      typeof value === 'string' && !/^-?\d+(\.\d+)?$/.test(value) ? defused(value) : value,
+    ]),
+  );
+
+/** A page of one list as rows for a file. */
+function rowsOf(
+  stores: Stores,
+  actor: Actor,
+  what: ExportName,
+  scope: Scope,
+  shelf: string,
+  paging: Paging,
+): Page<Row> {
+  const { currency, timeZone } = programOf(stores, actor.programId);
+  const time = (instant: number): string => isoTime(instant, timeZone);
+  const each = <T>({ rows, total }: Page<T>, row: (from: T) => Row): Page<Row> => ({
+    rows: rows.map((from) => safe(row(from))),
+    total,
+  });
+  if (what === 'links')
+    return each(listLinks(stores, actor, scope, paging), (l) => ({
+      code: l.code,
+      address: l.address,
+      state: l.state,
+      partner: l.partnerName,
+      channel: l.channelName,
+      offer: l.offerName,
+      clicks: l.clicks,
+      unique_clicks: l.uniques,
+      conversions: l.conversions,
+      commission: text(l.commission, currency),
+      currency,
+    }));
+  if (what === 'clicks')
+    return each(listClicks(stores, actor, scope, shelf as ClickShelf, paging), (c) => ({
+      time: time(c.time),
+      click_id: c.clickId,
+      link: c.linkCode,
+      partner: c.partnerName,
+      channel: c.channelName,
+      offer: c.offerName,
+      sub1: c.sub1,
+      sub2: c.sub2,
+      sub3: c.sub3,
+      sub4: c.sub4,
+      sub5: c.sub5,
+      unique: c.isUnique,
+      set_aside: c.setAside,
+      flags: c.flags,
+      device: c.device,
+      os: c.os,
+      browser: c.browser,
+    }));
+  if (what === 'conversions')
+    return each(listConversions(stores, actor, scope, shelf as Shelf, paging), (c) => ({
+      time: time(c.time),
+      conversion: c.id,
+      event: c.event,
+      order: c.orderRef,
+      click_id: c.clickId,
+      partner: c.partnerName,
+      channel: c.channelName,
+      offer: c.offerName,
+      amount: text(c.amount, c.currency),
+      currency: c.currency,
+      commission: text(c.commission === null ? null : c.commission - (c.commissionReversed ?? 0), currency),
+      commission_currency: currency,
+      state: c.commissionState ?? c.state,
+      unmatched: c.unmatched,
+      payable_on: c.payableOn,
+    }));
+  return each(listCommissions(stores, actor, scope, shelf as CommissionShelf, paging), (m) => ({
+    day: m.day,
+    commission: m.id,
+    partner: m.partnerName,
+    channel: m.channelName,
+    offer: m.offerName,
+    event: m.event,
+    order: m.orderRef,
+    sale: text(m.saleAmount, m.saleCurrency),
+    sale_currency: m.saleCurrency,
+    amount: text(m.amount - m.reversed, currency),
+    currency,
+    state: m.state,
+    payable_on: m.payableOn,
+  }));
+}
+
+/** A list of a scope as CSV (RFC 4180), in chunks, so that its size does not matter. Formulas are defused. */
+export function* exportCsv(
+  stores: Stores,
+  actor: Actor,
+  what: ExportName,
+  scope: Scope,
+  shelf: string,
+): Generator<string> {
+  for (let offset = 0; ; offset += CHUNK) {
+    const { rows } = rowsOf(stores, actor, what, scope, shelf, { limit: CHUNK, offset });
+    if (rows.length > 0) yield `${Papa.unparse(rows, { newline: '\r\n', header: offset === 0 })}\r\n`;
+    if (rows.length < CHUNK) return;
+  }
+}

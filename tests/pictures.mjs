@@ -1,0 +1,77 @@
+// Takes the pictures of docs/screenshots from a running, fresh demo: node tests/pictures.mjs [name …]
+import { chromium } from '@playwright/test';
+
+const WEB = `http://localhost:${process.env.BRIVET_WEB_PORT ?? '3000'}`;
+const all = '?from=2000-01-01&to=2999-12-31';
+const PICTURES = {
+  'sign-in': { path: '/sign-in', signedOut: true },
+  today: { path: '/today' },
+  links: { path: '/links?partner=2', prepare: compose },
+  clicks: { path: '/clicks?partner=2' },
+  conversions: { path: '/conversions' },
+  commissions: { path: `/commissions${all}&shelf=due` },
+  'rate-sheet': { path: '/commissions?shelf=sheet' },
+  trace: { path: '/conversions', prepare: traceOfKiln },
+  'trace-dark': { path: '/conversions', prepare: traceOfKiln, dark: true },
+  'payout-run': { path: '/payouts/3' },
+  partner: { path: '/partners/17' },
+  offer: { path: '/setup/offers/1' },
+};
+
+async function compose(page) {
+  await page.getByRole('button', { name: 'Channel: Choose a channel' }).click();
+  await page.getByRole('option', { name: /Quillsearch glaze/ }).click();
+  await page.getByLabel('Offer', { exact: true }).selectOption('Glaze box');
+  await page.getByLabel('Deep link to').fill('https://larkmoor.example/glaze/ash?size=2');
+  for (const [slot, token] of [
+    ['Sub-ID 1', '{{keyword}}-{{match}}'],
+    ['Partner click ID', '{{cid}}'],
+  ]) {
+    await page.getByLabel(`${slot} is`).selectOption('source');
+    await page
+      .getByLabel(slot, { exact: slot === 'Sub-ID 1' })
+      .last()
+      .fill(token);
+  }
+  await page.getByLabel('Sub-ID 2', { exact: true }).fill('2026-11_hero');
+  await page.getByLabel('Example for sub1').fill('ash glaze-exact');
+  await page.getByLabel('Example for pcid').fill('q7r1x');
+  await page.getByLabel('Sale in EUR').fill('32.00');
+  await page.evaluate(() => window.scrollTo(0, 0));
+}
+
+async function traceOfKiln(page) {
+  await page
+    .getByRole('row', { name: /Studio kilns.*approved|Studio kilns/ })
+    .first()
+    .focus();
+  await page.keyboard.press('t');
+  await page.getByRole('complementary', { name: 'Trace' }).waitFor();
+}
+
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox'] });
+const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+const page = await context.newPage();
+page.on('console', (message) => message.type() === 'error' && console.log('console:', message.text()));
+const wanted = process.argv.slice(2);
+const folder = process.env.PICTURES ?? 'docs/screenshots';
+let signedIn = false;
+for (const [name, { path, prepare, dark, signedOut }] of Object.entries(PICTURES)) {
+  if (wanted.length > 0 && !wanted.includes(name)) continue;
+  if (!signedOut && !signedIn) {
+    await page.goto(`${WEB}/sign-in`);
+    await page.getByLabel('E-mail').fill('ines@larkmoor.example');
+    await page.getByLabel('Password').fill('kiln-and-clay');
+    await page.getByRole('button', { name: 'Sign in' }).click();
+    await page.waitForURL('**/today');
+    signedIn = true;
+  }
+  await page.goto(WEB + path);
+  await page.evaluate((mode) => localStorage.setItem('mui-mode', mode), dark ? 'dark' : 'light');
+  await page.goto(WEB + path);
+  await prepare?.(page);
+  await page.waitForTimeout(400);
+  await page.screenshot({ path: `${folder}/${name}.png` });
+  console.log(name);
+}
+await browser.close();
