@@ -18,7 +18,7 @@ import { createCast } from './cast';
 import { PEOPLE, PROGRAM } from './scenario';
 import { Visitors } from './visitors';
 
-export const DAYS = 120;
+const DAYS = 120;
 
 export interface DemoStores extends Stores {
   traffic: TrafficWriter;
@@ -29,6 +29,8 @@ interface Options {
   now: number;
   secret: string;
   seed: number;
+  /** How long a history; 120 days unless said otherwise. */
+  days?: number;
   progress(share: number, what: string): void;
 }
 
@@ -36,11 +38,11 @@ interface Options {
  * Builds the scenario's history through the services: raw hits in, money out. A clock is walked through 120 days; the
  * same seed and the same 'now' give the same data.
  */
-export async function buildDemo({ folder, now, secret, seed, progress }: Options) {
+export async function buildDemo({ folder, now, secret, seed, days = DAYS, progress }: Options) {
   mkdirSync(folder, { recursive: true });
   const chance = new Chance(seed);
   const zone = PROGRAM.timeZone;
-  let clock = startOfDay(addDays(dayOf(now, zone), -DAYS), zone) - 3 * DAY_MS;
+  let clock = startOfDay(addDays(dayOf(now, zone), -days), zone) - 3 * DAY_MS;
   const stores: DemoStores = {
     books: openBooks(storeFile('books', folder)),
     traffic: openTrafficForWriting(storeFile('traffic', folder)),
@@ -63,20 +65,20 @@ export async function buildDemo({ folder, now, secret, seed, progress }: Options
   const token = createToken(stores, manager, 'Demo token');
   const visitors = new Visitors(stores, cast, chance, postbackKey);
 
-  const first = addDays(dayOf(now, zone), -DAYS);
-  for (let i = 0; i <= DAYS; i++) {
+  const first = addDays(dayOf(now, zone), -days);
+  for (let i = 0; i <= days; i++) {
     const of = addDays(first, i);
     const end = Math.min(now, startOfDay(addDays(of, 1), zone));
     if (i % 7 === 0) storeRates(stores, finance, of, i);
-    for (const time of visitors.liveThrough(of, startOfDay(of, zone), end, i / DAYS)) {
+    for (const time of visitors.liveThrough(of, startOfDay(of, zone), end, i / days)) {
       clock = time;
       postPostbacks(stores, 1);
     }
     while (rollClicks(stores.traffic, stores.books, stores.rollups) > 0);
     clock = Math.min(now, startOfDay(of, zone) + 10 * 3_600_000);
-    decideOn(stores, manager, finance, of, i);
+    decideOn(stores, manager, finance, of, { passed: i, left: days - i });
     clock = Math.max(clock, end - 1);
-    progress(i / DAYS, `history of ${of}`);
+    progress(i / days, `history of ${of}`);
   }
   clock = now;
   const { clicks, postbacks } = stores.traffic.ends();
@@ -121,7 +123,13 @@ function storeRates(stores: Stores, finance: Actor, day: Day, i: number): void {
 }
 
 /** What manager and finance do: validation on Mondays, a payout run on the 5th, a returned payment now and then. */
-function decideOn(stores: Stores, manager: Actor, finance: Actor, of: Day, i: number): void {
+function decideOn(
+  stores: Stores,
+  manager: Actor,
+  finance: Actor,
+  of: Day,
+  days: { passed: number; left: number },
+): void {
   runCommissionTimetable(stores, manager.programId);
   const weekday = new Date(`${of}T12:00:00Z`).getUTCDay();
   const everything = { from: '2000-01-01' as Day, to: of, partnerId: null, channelId: null, offerId: null };
@@ -132,10 +140,10 @@ function decideOn(stores: Stores, manager: Actor, finance: Actor, of: Day, i: nu
     today: of,
   });
   // The last days before 'now' are left for whoever opens the demo.
-  if (weekday === 1 && i < DAYS - 6 && due.length > 0) approveDue(stores, manager, everything);
+  if (weekday === 1 && days.left > 6 && due.length > 0) approveDue(stores, manager, everything);
   const dayOfMonth = Number(of.slice(8));
   // The first month has nothing to pay yet.
-  if (dayOfMonth === 5 && i > 30) {
+  if (dayOfMonth === 5 && days.passed > 30) {
     const run = draftRun(stores, finance, { cutOff: endOfMonth(addDays(startOfMonth(of), -1)) });
     approveRun(stores, manager, run.id);
     exportRun(stores, finance, run.id);
