@@ -23,6 +23,13 @@ async function ready() {
   process.env.BRIVET_SECRET ??= installationSecret(data);
 }
 
+/** For commands that look at data somebody has made. */
+async function readyWithData() {
+  if (!existsSync(join(data, 'books.db')))
+    stop(`There is no data in ${data} yet. ./brivet demo makes some to look at, ./brivet found begins your own.`);
+  await ready();
+}
+
 const services = {
   edge: { args: ['--enable-source-maps', 'dist/edge.mjs'], port: edge, health: '/healthz' },
   worker: { args: ['--enable-source-maps', 'dist/worker.mjs'] },
@@ -70,11 +77,11 @@ const commands = {
     process.exitCode = await node('found');
   },
   async verify() {
-    await ready();
+    await readyWithData();
     process.exitCode = await node('verify');
   },
   async backup() {
-    await ready();
+    await readyWithData();
     process.exitCode = await node('backup', rest);
   },
   async bench() {

@@ -35,7 +35,11 @@ export function noteForged(): void {
 }
 
 /** Who is signed in, asked once a request. */
-export const currentActor = cache(async (): Promise<Actor | undefined> => sessionActor(stores(), await session()));
+export const currentActor = cache(async (): Promise<Actor | undefined> => {
+  // The cookie first: where there is no request, as while building, no database is opened either.
+  const current = await session();
+  return sessionActor(stores(), current);
+});
 
 export async function requireActor(): Promise<Actor> {
   return (await currentActor()) ?? redirect('/sign-in');
