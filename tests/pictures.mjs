@@ -37,7 +37,10 @@ async function compose(page) {
   await page.getByLabel('Example for sub1').fill('ash glaze-exact');
   await page.getByLabel('Example for pcid').fill('q7r1x');
   await page.getByLabel('Sale in EUR').fill('32.00');
-  await page.evaluate(() => window.scrollTo(0, 0));
+  await page.evaluate(() => {
+    document.activeElement?.blur();
+    window.scrollTo(0, 0);
+  });
 }
 
 async function traceOfKiln(page) {

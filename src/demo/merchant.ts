@@ -92,6 +92,8 @@ export class Merchant {
         click_id: clickId,
         event: 'call',
         call_length: String(length),
+        // A call is done when it ends.
+        completed: dayOf(time, PROGRAM.timeZone),
         x_caller: `+1 555 01${String(chance.below(100)).padStart(2, '0')}`,
       });
       return;

@@ -129,7 +129,9 @@ export function TracePanel({ trace, zone, closeHref, today, mayDecide }: Props) 
             {conversion.unmatched && <p className="note wait">{UNMATCHED_WORDS[conversion.unmatched]}</p>}
             {trace.history && trace.history.length > 0 && (
               <details>
-                <summary>History, {trace.history.length} entries</summary>
+                <summary>
+                  History, {trace.history.length} {trace.history.length === 1 ? 'entry' : 'entries'}
+                </summary>
                 {trace.history.map(({ time, actor, what, detail }, i) => (
                   <p key={i} className="small">
                     {at(time)} {what} by {actor}

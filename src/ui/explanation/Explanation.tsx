@@ -52,22 +52,20 @@ export function Explanation({ explanation, rows, currency }: Props) {
   return (
     <>
       <div className="sum">
-        {figures.items.length === 0 ? (
-          <>
+        {figures.items.length === 0 && figures.amount > 0 && (
+          <div>
             {own(figures.amount)}
-            {parts.filter(([, minor]) => minor > 0).map(([what, minor]) => ` − ${own(minor)} ${what}`)}
-            {figures.amount > 0 && (
-              <> = {own(figures.amount - figures.tax - figures.shipping - figures.discount)} base</>
-            )}
-          </>
-        ) : (
+            {parts.filter(([, minor]) => minor > 0).map(([what, minor]) => ` − ${own(minor)} ${what}`)} ={' '}
+            {own(figures.amount - figures.tax - figures.shipping - figures.discount)} base
+          </div>
+        )}
+        {figures.items.length > 0 &&
           lines.map((line, i) => (
             <div key={`${line.sku}${i}`}>
               {line.quantity} × {show(line.price)} {line.sku}
               {line.base !== line.price * line.quantity && ' less its share of the discount'} = {show(line.base)} base
             </div>
-          ))
-        )}
+          ))}
         {exchange && (
           <div>
             1 {figures.currency} = {showExchangeRate(exchange.rate)} {currency}, rate of {showDay(exchange.day as Day)}

@@ -25,17 +25,25 @@ interface Props<T extends FieldValues> {
   submit: string;
   action(values: T): Promise<ActionState>;
   extra?: (form: UseFormReturn<T>) => ReactNode;
+  /** The extra part stands beside the fields instead of below them. */
+  wide?: boolean;
   /** After it was saved. */
   onDone?: () => void;
 }
 
-const asLines = (value: unknown): unknown =>
-  typeof value === 'string'
-    ? value
-        .split(/[\s,]+/)
-        .map((line) => line.trim())
-        .filter((line) => line !== '')
-    : value;
+/** A list is edited as text, one entry a line. */
+const asText = (value: unknown): unknown => (Array.isArray(value) ? value.join('\n') : value);
+const asList = (value: unknown): unknown =>
+  typeof value === 'string' ? value.split(/[\s,]+/).filter((entry) => entry !== '') : value;
+
+/** The values with every list field turned into text, or back. */
+const lists = (fields: readonly FieldSpec[], values: object, turn: (value: unknown) => unknown): object =>
+  Object.fromEntries(
+    Object.entries(values).map(([name, value]) => [
+      name,
+      fields.some((field) => field.name === name && field.kind === 'lines') ? turn(value) : value,
+    ]),
+  );
 
 /** A form that checks with the same schema as the server; problems stand beside their fields and nothing typed is lost. */
 export function RecordForm<T extends FieldValues>({
@@ -46,14 +54,15 @@ export function RecordForm<T extends FieldValues>({
   submit,
   action,
   extra,
+  wide,
   onDone,
 }: Props<T>) {
   const [general, setGeneral] = useState<string>();
   const form = useForm<T>({
-    defaultValues: values,
+    defaultValues: lists(fields, values, asText) as DefaultValues<T>,
     mode: 'onTouched',
     resolver: (input) => {
-      const result = check(schema, input);
+      const result = check(schema, lists(fields, input, asList));
       if (result.ok) return { values: result.value, errors: {} };
       const errors: Record<string, unknown> = {};
       for (const { field, reason } of result.problems)
@@ -75,11 +84,11 @@ export function RecordForm<T extends FieldValues>({
     }
   });
   return (
-    <form className="form" aria-label={label} onSubmit={(event) => void save(event)} noValidate>
+    <form className={wide ? 'form wide' : 'form'} aria-label={label} onSubmit={(event) => void save(event)} noValidate>
       {fields.map((spec) => (
         <Field key={spec.name} spec={spec} form={form} problem={problem(spec.name)} />
       ))}
-      {extra && <div className="whole">{extra(form)}</div>}
+      {extra && <div className={wide ? 'beside' : 'whole'}>{extra(form)}</div>}
       {general && (
         <p className="note trouble whole" role="alert">
           {general}
@@ -128,7 +137,7 @@ function Field<T extends FieldValues>({
   const control = {
     text: () => <input {...described} {...form.register(path)} />,
     area: () => <textarea rows={3} {...described} {...form.register(path)} />,
-    lines: () => <textarea rows={3} {...described} {...form.register(path, { setValueAs: asLines })} />,
+    lines: () => <textarea rows={3} {...described} {...form.register(path)} />,
     select: () => (
       <select {...described} {...form.register(path)}>
         {options.map(([value, text]) => (

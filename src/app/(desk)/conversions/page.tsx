@@ -33,7 +33,9 @@ export default async function ConversionsPage({ searchParams }: { searchParams: 
       key: 'partner',
       head: 'Partner',
       cell: ({ partnerName, unmatched }) =>
-        partnerName ?? (
+        partnerName ? (
+          <span className="nowrap">{partnerName}</span>
+        ) : (
           <span className="tag wait" title={unmatched ? UNMATCHED_WORDS[unmatched] : ''}>
             <span className="dot" />
             {unmatched?.replaceAll('_', ' ')}
@@ -95,7 +97,7 @@ export default async function ConversionsPage({ searchParams }: { searchParams: 
         <DeskList
           desk={desk}
           label="Conversions"
-          columns={columns}
+          columns={desk.trace ? columns.filter(({ key }) => key !== 'channel' && key !== 'offer') : columns}
           list={list}
           exported="conversions"
           keyOf={({ id }) => String(id)}

@@ -89,6 +89,7 @@ export function OfferForm({ id, values = NEW_OFFER }: { id?: number; values?: Of
       submit={id === undefined ? 'Add offer' : 'Save'}
       action={(checked) => (id === undefined ? addOffer(checked) : saveOffer(id, checked))}
       onDone={() => id === undefined && router.push('/setup?shelf=offers')}
+      wide
       extra={(form) => <Events form={form} />}
     />
   );
