@@ -72,7 +72,7 @@ export class Visitors {
   private timeOfDay(start: number): number {
     const hump = this.chance.happens(0.4) ? 12.5 : 20;
     const hour = hump + (this.chance.next() + this.chance.next() + this.chance.next() - 1.5) * 5.5;
-    return Math.floor(start + Math.min(23.9, Math.max(0.1, hour)) * 3_600_000);
+    return Math.floor(start + ((hour + 24) % 24) * 3_600_000);
   }
 
   private click(time: number): ClickRow {

@@ -70,7 +70,7 @@ function due({ books }: Stores, programId: number, now: Day): Entry[] {
   const everything = { programId, from: LONG_AGO, to: FAR_AHEAD, partnerId: null, channelId: null, offerId: null };
   const sums = books.commissions.sums(everything, now);
   const href = (shelf: string): string => `/commissions?shelf=${shelf}&from=${LONG_AGO}&to=${FAR_AHEAD}`;
-  return sums.flatMap(({ shelf, count, amount }): Entry[] => {
+  return sums.flatMap(({ shelf, count, amount, since }): Entry[] => {
     if (shelf === 'due')
       return [
         {
@@ -78,6 +78,7 @@ function due({ books }: Stores, programId: number, now: Day): Entry[] {
           urgency: 'waiting',
           title: `${plural(count, 'commission')} due for validation`,
           why: 'Their hold is over: approve or reject them.',
+          ...(since && { since: Date.parse(since) }),
           amount,
           action: `Validate ${count}`,
           href: href('due'),
@@ -91,7 +92,7 @@ function due({ books }: Stores, programId: number, now: Day): Entry[] {
           title: `${plural(count, 'commission')} without a rate of exchange`,
           why: 'The order was in a currency for which no rate is stored on its day.',
           action: 'Add a rate',
-          href: '/setup#exchange-rates',
+          href: '/setup?shelf=rates',
         },
       ];
     return [];

@@ -46,6 +46,8 @@ export interface StateSum {
   shelf: CommissionShelf;
   count: number;
   amount: number;
+  /** The earliest payable day on the shelf. */
+  since: string | null;
 }
 interface StoredRating extends Omit<RatingRow, 'input' | 'explanation'> {
   input: string;
@@ -92,7 +94,7 @@ export function commissionStore(db: Db) {
   );
   const sums = db.prepare<ScopeFilter & { today: string }, StateSum>(
     `SELECT CASE WHEN ${DUE} THEN 'due' WHEN m.state = 'pending' THEN 'waiting' ELSE m.state END AS shelf, count(*) AS count,
-       sum(m.amount - m.reversed) AS amount FROM commissions m WHERE ${inScope('m')} GROUP BY 1`,
+       sum(m.amount - m.reversed) AS amount, min(m.payable_on) AS since FROM commissions m WHERE ${inScope('m')} GROUP BY 1`,
   );
   const ofRun = db.prepare<[number, number], CommissionListRow>(
     `${LIST} WHERE m.run_id = ? AND m.partner_id = ? ORDER BY m.id`,

@@ -102,7 +102,7 @@ function Events({ form }: { form: UseFormReturn<OfferFields> }) {
     <fieldset style={{ border: 0, padding: 0, margin: 0 }}>
       <legend className="label">Events</legend>
       {events.map(({ id }, i) => (
-        <div key={id} className="pair" style={{ marginBottom: 6, alignItems: 'center' }}>
+        <div key={id} className="pair event" style={{ marginBottom: 6, alignItems: 'center' }}>
           <input className="text" aria-label={`Event ${i + 1}`} {...form.register(`events.${i}.event`)} />
           <select className="text" aria-label={`Repeats of event ${i + 1}`} {...form.register(`events.${i}.repeat`)}>
             {REPEAT_POLICIES.map((policy) => (
