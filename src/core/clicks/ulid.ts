@@ -8,26 +8,30 @@ export const isUlid = (text: string): boolean => /^[0-7][0-9A-HJKMNP-TV-Z]{25}$/
  * @param random at least 10 bytes from `offset` on: 80 bits, the last 16 characters
  */
 export function makeUlid(time: number, random: Uint8Array, offset = 0): string {
-  let head = '';
-  for (let rest = time, i = 0; i < 10; i++) {
-    head = CROCKFORD.charAt(rest % 32) + head;
-    rest = Math.floor(rest / 32);
-  }
+  const byte = (at: number): number => random[offset + at] ?? 0;
   let tail = '';
   for (let i = 0; i < 10; i += 5) {
-    const at = offset + i;
-    const b = [0, 1, 2, 3, 4].map((n) => random[at + n] ?? 0) as [number, number, number, number, number];
-    tail +=
-      CROCKFORD.charAt(b[0] >> 3) +
-      CROCKFORD.charAt(((b[0] & 7) << 2) | (b[1] >> 6)) +
-      CROCKFORD.charAt((b[1] >> 1) & 31) +
-      CROCKFORD.charAt(((b[1] & 1) << 4) | (b[2] >> 4)) +
-      CROCKFORD.charAt(((b[2] & 15) << 1) | (b[3] >> 7)) +
-      CROCKFORD.charAt((b[3] >> 2) & 31) +
-      CROCKFORD.charAt(((b[3] & 3) << 3) | (b[4] >> 5)) +
-      CROCKFORD.charAt(b[4] & 31);
+    const high = (byte(i) << 12) | (byte(i + 1) << 4) | (byte(i + 2) >> 4);
+    const low = ((byte(i + 2) & 15) << 16) | (byte(i + 3) << 8) | byte(i + 4);
+    tail += fourSigns(high) + fourSigns(low);
   }
-  return head + tail;
+  return timeSigns(time) + tail;
+}
+
+/** 20 bits as four characters. */
+const fourSigns = (bits: number): string =>
+  CROCKFORD.charAt(bits >> 15) +
+  CROCKFORD.charAt((bits >> 10) & 31) +
+  CROCKFORD.charAt((bits >> 5) & 31) +
+  CROCKFORD.charAt(bits & 31);
+
+function timeSigns(time: number): string {
+  let signs = '';
+  for (let rest = time, i = 0; i < 10; i++) {
+    signs = CROCKFORD.charAt(rest % 32) + signs;
+    rest = Math.floor(rest / 32);
+  }
+  return signs;
 }
 
 /** The time a ULID was made, in milliseconds. */

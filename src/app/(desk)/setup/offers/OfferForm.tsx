@@ -99,7 +99,7 @@ function Events({ form }: { form: UseFormReturn<OfferFields> }) {
   const { fields: events, append, remove } = useFieldArray({ control: form.control, name: 'events' });
   const problem = form.formState.errors.events;
   return (
-    <fieldset style={{ border: 0, padding: 0, margin: 0 }}>
+    <fieldset style={{ border: 0, padding: 0, margin: 0, minWidth: 0 }}>
       <legend className="label">Events</legend>
       {events.map(({ id }, i) => (
         <div key={id} className="pair event" style={{ marginBottom: 6, alignItems: 'center' }}>
