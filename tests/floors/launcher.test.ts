@@ -39,7 +39,9 @@ test('a process that ends is started again, each time after a longer pause', asy
   const crashing = join(folder, 'crashing.mjs');
   writeFileSync(crashing, 'setTimeout(() => process.exit(3), 50)');
   const script = `${launching({ worker: { args: [crashing] } })}
-    setTimeout(() => process.kill(process.pid, 'SIGINT'), 2600);`;
+    const say = console.log;
+    let ends = 0;
+    console.log = (text) => (say(text), text.includes('worker ended') && ++ends === 3 && process.kill(process.pid, 'SIGINT'));`;
   const { code, said } = await run(process.execPath, ['--input-type=module', '-e', script]);
   expect(code).toBe(0);
   expect(
