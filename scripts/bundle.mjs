@@ -11,6 +11,7 @@ await build({
     backup: 'src/services/backup_main.ts',
     prepare: 'src/services/prepare_main.ts',
     found: 'src/services/found_main.ts',
+    job: 'src/services/jobs/main.ts',
     bench: 'tests/bench/main.ts',
   },
   outdir: 'dist',

@@ -1,4 +1,5 @@
 import type { ComponentProps } from 'react';
+import type { ExportName } from '@/services/exports';
 import type { Page } from '@/store/database';
 import { Pager } from '@/ui/table/Pager';
 import { RecordTable } from '@/ui/table/RecordTable';
@@ -8,7 +9,7 @@ type Props<T> = Omit<ComponentProps<typeof RecordTable<T>>, 'rows' | 'shownTrace
   desk: Desk;
   list: Page<T>;
   /** Its name as an export, where it has one. */
-  exported?: 'links' | 'clicks' | 'conversions' | 'commissions';
+  exported?: ExportName;
 };
 
 /** A page of records with the way to its other pages; the one whose trace is open is marked. */

@@ -8,15 +8,28 @@ import { leaveNotice, requireActor, stores } from './server';
  * Runs a use case for the person who is signed in. What was refused comes back with its fields; what was done is
  * said in a notice.
  */
-export async function act(work: (stores: Stores, actor: Actor) => string): Promise<ActionState> {
+export async function act(work: (stores: Stores, actor: Actor) => string | Promise<string>): Promise<ActionState> {
   const actor = await requireActor();
   try {
-    const done = work(stores(), actor);
+    const done = await work(stores(), actor);
     await leaveNotice('success', done);
     return { done };
   } catch (error) {
     if (!(error instanceof Refusal)) throw error;
     return { problems: error.problems.length > 0 ? error.problems : [{ field: '', reason: error.message }] };
+  }
+}
+
+/** Runs a use case that only reads, for a part of a screen that asks on its own. What was refused is said in words. */
+export async function ask<T>(
+  work: (stores: Stores, actor: Actor) => T | Promise<T>,
+): Promise<{ answer: T } | { refused: string }> {
+  const actor = await requireActor();
+  try {
+    return { answer: await work(stores(), actor) };
+  } catch (error) {
+    if (!(error instanceof Refusal)) throw error;
+    return { refused: error.message };
   }
 }
 

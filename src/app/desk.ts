@@ -1,8 +1,9 @@
 import type { Day } from '@/core/time/calendar';
 import { type Actor, may } from '@/services/actor';
+import { readChannel } from '@/services/channels';
 import { type LineFigures, lineFigures, liveMark } from '@/services/line';
 import { readOffer } from '@/services/offers';
-import { readChannel, readPartner } from '@/services/partners';
+import { readPartner } from '@/services/partners';
 import { Refusal } from '@/services/refusal';
 import { type Params, type Scope, one, readScope, usualPeriods, wholeNumber } from '@/services/scope';
 import { type Stores, programOf, todayIn } from '@/services/stores';
@@ -91,13 +92,13 @@ export function scopeOf(desk: Desk): string {
 
 function scopeView(all: Stores, actor: Actor, scope: Scope): ScopeView {
   const named = (
-    read: (id: number) => { id: number; name: string; code: string },
+    read: (id: number) => { id: number; name: string; code: string; sourceId?: number | null },
     id: number | null,
   ): Option | undefined => {
     if (id === null) return undefined;
     try {
-      const { name, code } = read(id);
-      return { id, label: name, about: code };
+      const { name, code, sourceId } = read(id);
+      return { id, label: name, about: code, ...(sourceId && { sourceId }) };
     } catch (error) {
       if (error instanceof Refusal) return { id, label: 'unknown', about: '' };
       throw error;

@@ -1,5 +1,3 @@
-import type { SlotValue } from '@/core/links/parts';
-import type { ValueSlot } from '@/core/placeholders/names';
 import type { OfferFields } from '@/core/offers/schema';
 import type { ChannelFields } from '@/core/partners/schema';
 
@@ -13,7 +11,17 @@ export const PROGRAM = {
   minimumPayout: '50.00',
   payoutDay: 5,
   privacy: 'cut',
+  takesApplications: true,
 };
+
+export const TERMS = `Partner terms of Larkmoor Kilns
+
+1. You earn commission on orders, bookings, calls and installs that come through your links, by the rate sheet in force at the time of the event.
+2. A commission is held until the goods can no longer be returned, or the class has taken place. What is refunded is taken back.
+3. You send people who want to come. No bidding on the name Larkmoor, no extensions that fill in coupons, no links in unasked mail.
+4. You carry no names or e-mail addresses in links.
+5. We pay on the 5th of each month what was approved by the end of the month before, from 50 euros.
+6. Either of us may end this at any time. What was earned is paid.`;
 
 export const PEOPLE = [
   { name: 'Ines Okafor', email: 'ines@larkmoor.example', role: 'manager', password: 'kiln-and-clay' },
@@ -22,9 +30,11 @@ export const PEOPLE = [
 
 const HOSTS = ['larkmoor.example', '*.larkmoor.example'];
 const offer = (
-  fields: Pick<OfferFields, 'code' | 'name' | 'landingPage' | 'hold' | 'events'> & Partial<OfferFields>,
+  fields: Pick<OfferFields, 'code' | 'name' | 'landingPages' | 'hold' | 'events'> & Partial<OfferFields>,
 ): OfferFields => ({
   state: 'live',
+  startsOn: '',
+  endsOn: '',
   landingHosts: HOSTS,
   appended: 'bclid={click_id}',
   clickWindowDays: 30,
@@ -37,7 +47,10 @@ export const OFFERS: OfferFields[] = [
   offer({
     code: 'KILNS',
     name: 'Studio kilns',
-    landingPage: 'https://larkmoor.example/kilns',
+    landingPages: [
+      { name: 'All kilns', address: 'https://larkmoor.example/kilns' },
+      { name: 'Kiln finder', address: 'https://larkmoor.example/kilns/finder?from={channel_code}' },
+    ],
     hold: { kind: 'days', days: 21, from: 'completed' },
     events: [
       { event: 'order', repeat: 'replace', payable: true },
@@ -47,7 +60,10 @@ export const OFFERS: OfferFields[] = [
   offer({
     code: 'GLAZE',
     name: 'Glaze box',
-    landingPage: 'https://larkmoor.example/glaze',
+    landingPages: [
+      { name: 'Glaze box', address: 'https://larkmoor.example/glaze' },
+      { name: 'Gift box', address: 'https://larkmoor.example/glaze/gift' },
+    ],
     // Renewals come months after the click.
     clickWindowDays: 120,
     hold: { kind: 'days', days: 14, from: 'event' },
@@ -59,14 +75,14 @@ export const OFFERS: OfferFields[] = [
   offer({
     code: 'CLASSES',
     name: 'Classes',
-    landingPage: 'https://larkmoor.example/classes',
+    landingPages: [{ name: 'All classes', address: 'https://larkmoor.example/classes' }],
     hold: { kind: 'month', days: 20, from: 'completed' },
     events: [{ event: 'booking', repeat: 'replace', payable: true }],
   }),
   offer({
     code: 'PLANNER',
     name: 'Kiln planner app',
-    landingPage: 'https://larkmoor.example/planner',
+    landingPages: [{ name: 'Kiln planner', address: 'https://larkmoor.example/planner' }],
     hold: { kind: 'days', days: 7, from: 'event' },
     events: [
       { event: 'install', repeat: 'ignore', payable: true },
@@ -85,7 +101,9 @@ export interface DemoPartner {
   currency?: string;
   ownMinimum?: string;
   notes?: string;
-  state?: 'applied' | 'refused' | 'paused';
+  state?: 'refused' | 'paused';
+  group?: string;
+  referrer?: string;
   /** What is known of where the partner is paid; checked unless said otherwise. */
   account?: string | null;
   unchecked?: true;
@@ -96,6 +114,7 @@ export interface DemoPartner {
 export const PARTNERS: DemoPartner[] = [
   {
     code: 'SLOWWHEEL',
+    group: 'Publishers',
     name: 'Slow Wheel Journal',
     country: 'NL',
     account: 'NL55KLEI0300073119',
@@ -109,6 +128,7 @@ export const PARTNERS: DemoPartner[] = [
   },
   {
     code: 'BRIGHTBID',
+    group: 'Media buyers',
     name: 'Brightbid Media',
     country: 'NL',
     account: 'NL05KLEI0300088957',
@@ -122,6 +142,7 @@ export const PARTNERS: DemoPartner[] = [
   },
   {
     code: 'ADWINDLE',
+    group: 'Media buyers',
     name: 'Adwindle Search',
     country: 'BE',
     account: 'NL49KLEI0300136471',
@@ -133,6 +154,7 @@ export const PARTNERS: DemoPartner[] = [
   },
   {
     code: 'COUPONVALE',
+    group: 'Coupons',
     name: 'Couponvale',
     country: 'DE',
     account: 'NL21KLEI0300176066',
@@ -144,6 +166,7 @@ export const PARTNERS: DemoPartner[] = [
   },
   {
     code: 'CLAYCAST',
+    group: 'Publishers',
     name: 'Claycast',
     country: 'IE',
     account: 'NL09KLEI0300302770',
@@ -155,6 +178,7 @@ export const PARTNERS: DemoPartner[] = [
   },
   {
     code: 'FERNHOLLOW',
+    group: 'Makers',
     name: 'Fern Hollow Pottery',
     person: true,
     country: 'NL',
@@ -190,6 +214,7 @@ export const PARTNERS: DemoPartner[] = [
   },
   {
     code: 'MUDRING',
+    group: 'Publishers',
     name: 'Mudring Collective',
     country: 'NL',
     account: 'NL89KLEI0300738315',
@@ -202,6 +227,8 @@ export const PARTNERS: DemoPartner[] = [
   },
   {
     code: 'SLIPCAST',
+    group: 'Publishers',
+    referrer: 'MUDRING',
     name: 'Slipcast Weekly',
     country: 'NL',
     account: 'NL49KLEI0300904614',
@@ -210,6 +237,8 @@ export const PARTNERS: DemoPartner[] = [
   },
   {
     code: 'TERRALAB',
+    group: 'Publishers',
+    referrer: 'MUDRING',
     name: 'Terra Lab',
     country: 'NL',
     account: 'NL21KLEI0300944209',
@@ -221,6 +250,8 @@ export const PARTNERS: DemoPartner[] = [
   },
   {
     code: 'POTTERDEN',
+    group: 'Makers',
+    referrer: 'MUDRING',
     name: 'The Potter’s Den',
     person: true,
     country: 'NL',
@@ -314,6 +345,7 @@ export const PARTNERS: DemoPartner[] = [
   },
   {
     code: 'GLAZEDAYS',
+    group: 'Makers',
     name: 'Glazedays',
     person: true,
     country: 'NL',
@@ -343,37 +375,6 @@ export const PARTNERS: DemoPartner[] = [
     channels: [['ARCH', 'Archive', 'website', 'KILNS', 6]],
   },
   {
-    code: 'CLAYROOM',
-    name: 'Clayroom Berlin',
-    country: 'DE',
-    account: null,
-    quality: 0,
-    state: 'applied',
-    notes: 'Studio with 40 members; wants to send class bookings.',
-    channels: [['SITE', 'Studio site', 'website', 'CLASSES', 0]],
-  },
-  {
-    code: 'FASTDEAL',
-    name: 'Fastdeal Extensions',
-    country: 'EE',
-    account: null,
-    quality: 0,
-    state: 'applied',
-    notes: 'Browser extension that fills in coupons. Check against the terms.',
-    channels: [['EXT', 'Extension', 'coupons', 'GLAZE', 0]],
-  },
-  {
-    code: 'SPONGE',
-    name: 'Sponge & Rib',
-    person: true,
-    country: 'NL',
-    account: null,
-    quality: 0,
-    state: 'applied',
-    notes: 'Hobby blog, 900 readers a month.',
-    channels: [],
-  },
-  {
     code: 'BULKCLICK',
     name: 'Bulkclick Traffic',
     country: 'NL',
@@ -397,11 +398,80 @@ export const KEYWORDS: { word: string; weight: number; quality: number }[] = [
 ];
 export const MATCHES = ['exact', 'phrase', 'broad'];
 
-/** Carried by links of search-ads channels: the source fills the first and the click ID. */
-export const SEARCH_SLOTS: Partial<Record<ValueSlot, SlotValue>> = {
-  sub1: { kind: 'source', text: '{{keyword}}' },
-  sub2: { kind: 'source', text: '{{match}}' },
-  pcid: { kind: 'source', text: '{{cid}}' },
+/** The traffic source whose preset a channel's links are written with; search ads are all Quillsearch's. */
+export const CHANNEL_SOURCES: Record<string, string> = {
+  'CRAFTFEED/FEED': 'Plazafeed',
+  'CRAFTFEED/STORY': 'Plazafeed',
+  'POTTERDEN/SOC': 'Plazafeed',
+  'LANTERN/NET': 'Lanternpost',
+  'LANTERN/NET-K': 'Lanternpost',
+};
+/** Channels whose links bear a readable alias. */
+export const ALIASES: Record<string, string> = {
+  'CLAYCAST/ADS': 'claycast',
+  'FERNHOLLOW/VID': 'fern-hollow-classes',
+  'SLOWWHEEL/MAIN': 'slow-wheel-kilns',
+  'CRAFTFEED/FEED': 'craftfeed-glaze',
+};
+/** What a source fills in, where it is not a keyword or an ID. */
+export const FILLED: Record<string, readonly string[]> = {
+  '{{match}}': MATCHES,
+  '{{screen}}': ['phone', 'phone', 'desktop', 'tablet'],
+  '{{adgroup}}': ['glaze-nl', 'glaze-be', 'brand', 'gifts'],
+  '{{bid}}': ['0.18', '0.24', '0.31', '0.42'],
+  '[POST]': ['p812', 'p815', 'p820'],
+  '[AUDIENCE]': ['makers-25-44', 'makers-45-64', 'lookalike'],
+  '[PLACE]': ['feed', 'story'],
+  '%%ISSUE%%': ['2026-40', '2026-42', '2026-44', '2026-46'],
+  '%%LIST%%': ['weekend', 'weekly'],
+};
+
+/** Applications that came through the public form and wait. */
+export const APPLICANTS = [
+  {
+    name: 'Clayroom Berlin',
+    kind: 'business',
+    email: 'hello@clayroom.example',
+    country: 'DE',
+    address: 'https://clayroom.example/',
+    channelKind: 'directory',
+    about: 'A studio with 40 members. We would send them to your classes and kilns from our members’ page.',
+    referrer: 'MUDRING',
+  },
+  {
+    name: 'Fastdeal Extensions',
+    kind: 'business',
+    email: 'partners@fastdeal.example',
+    country: 'EE',
+    address: 'https://fastdeal.example/',
+    channelKind: 'coupons',
+    about: 'Browser extension that fills in coupons at the checkout of 12,000 shops.',
+    referrer: '',
+  },
+  {
+    name: 'Sponge & Rib',
+    kind: 'person',
+    email: 'sponge@sponge-rib.example',
+    country: 'NL',
+    address: 'https://sponge-rib.example/',
+    channelKind: 'website',
+    about: 'Hobby blog about throwing large plates, 900 readers a month.',
+    referrer: 'SLOWWHEEL',
+  },
+] as const;
+
+export const MAIL_COPY = {
+  name: 'Autumn glaze box',
+  subject: 'The autumn glaze box is here, {partner_name}',
+  text: `Hello {partner_name},
+
+the autumn box with four ash glazes ships from Monday. Your readers of {channel_name} reach it here:
+
+{link}
+
+The first box earns 15 %, as always. Pictures and copy are on your page.
+
+Ines`,
 };
 
 export const DEEP_PAGES: Record<OfferCode, string[]> = {

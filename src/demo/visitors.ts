@@ -1,4 +1,5 @@
 import { type Day, addDays } from '@/core/time/days';
+import { composeLink } from '@/core/links/parts';
 import { encodeValue } from '@/core/placeholders/encode';
 import { IdSource } from '@/edge/ids';
 import { type Hit, answerClick } from '@/edge/click';
@@ -10,8 +11,10 @@ import type { DemoStores } from './build';
 import type { CastLink } from './cast';
 import type { Chance } from './chance';
 import { type Sale, Merchant } from './merchant';
-import { AGENTS, BOT_AGENTS, KEYWORDS, MATCHES, REFERRERS } from './scenario';
+import { AGENTS, BOT_AGENTS, FILLED, KEYWORDS, REFERRERS } from './scenario';
 
+/** Placeholders as the demo's sources write them. */
+const TOKEN = /\{\{\w+\}\}|\[[A-Z]+\]|%%[A-Z]+%%/g;
 const CLICKS_A_DAY = 480;
 /** Monday first: makers shop at weekends. */
 const WEEK = [1.15, 0.9, 0.88, 0.9, 0.95, 1.02, 1.2];
@@ -105,11 +108,16 @@ export class Visitors {
   }
 
   private query(link: CastLink, keyword: string): string {
-    const { chance } = this;
-    const to = link.to ? `&to=${encodeValue(link.to)}` : '';
-    if (!link.search) return `${link.to ? 'sub1=2026-q3' : ''}${to}`.replace(/^&/, '');
-    if (link.unfilled && chance.happens(0.5)) return `sub1={{keyword}}&sub2={{match}}&pcid={{cid}}${to}`;
-    return `sub1=${encodeValue(keyword)}&sub2=${chance.pick(MATCHES)}&pcid=q${chance.below(1e9).toString(36)}${to}`;
+    const query = composeLink(link.parts).split('?')[1] ?? '';
+    if (link.unfilled && this.chance.happens(0.5)) return query;
+    return query.replace(TOKEN, (token) => encodeValue(this.fill(token, keyword)));
+  }
+
+  /** What the source puts where its placeholder stood. */
+  private fill(token: string, keyword: string): string {
+    if (token === '{{keyword}}') return keyword;
+    const texts = FILLED[token];
+    return texts ? this.chance.pick(texts) : `q${this.chance.below(1e9).toString(36)}`;
   }
 
   private maybeBuys(click: ClickRow, link: CastLink, quality: number): void {

@@ -2,7 +2,7 @@ import { isbot } from 'isbot';
 import { setAsideReason } from '@/core/clicks/set_aside';
 import { readQuery } from '@/core/links/parts';
 import { unfilledSlots } from '@/core/placeholders/unfilled';
-import { chooseDestination } from '@/core/routing/route';
+import { chooseDestination, isLive } from '@/core/routing/route';
 import type { ClickRow } from '@/store/traffic';
 import type { IdSource } from './ids';
 import type { KnownLink } from './route_book';
@@ -63,17 +63,18 @@ const cut = (text: string | undefined, most: number): string | null =>
  */
 export function answerClick(hit: Hit, link: KnownLink, { recent, ids, key }: ClickSources, time: number): ClickAnswer {
   const { row } = link;
-  const arrival = readQuery(hit.query);
+  const arrival = readQuery(hit.query, link.names);
+  const live = isLive(link.route.settings, time);
   const clickId = ids.ulid(time);
   const own = readVisitor(hit.cookie);
   const newVisitor = own === undefined ? ids.visitor() : undefined;
   const visitor = own ?? dailyVisitor(key, time, hit.client, hit.agent);
-  const setAside = setAsideReason({ method: hit.method, purpose: hit.purpose, bot: isBot(hit.agent), live: link.live });
+  const setAside = setAsideReason({ method: hit.method, purpose: hit.purpose, bot: isBot(hit.agent), live });
   const unique =
     setAside === undefined &&
     recent.note(newVisitor === undefined ? [visitor] : [visitor, newVisitor], row.offerId, time);
   const values = { ...link.codes, ...arrival.slots, click_id: clickId };
-  const choice = chooseDestination(link.route, values, arrival.to);
+  const choice = chooseDestination(link.route, values, arrival.to, time);
   const unfilled = unfilledSlots(arrival.slots);
   const flags = [
     choice.toRefused === undefined ? '' : 'to_refused',

@@ -5,7 +5,7 @@ import { openRoutes } from '@/store/books';
 import { openTrafficForWriting } from '@/store/traffic';
 import { startCheckpoints } from './checkpoint';
 import { createEdge } from './server';
-import { standInLocations } from './standins';
+import { standInLocations } from '@/services/standins';
 
 const log = pino({ name: 'edge' });
 const port = Number(process.env.BRIVET_EDGE_PORT ?? 3100);

@@ -1,4 +1,7 @@
-import { type Route, compileRoute, isLive } from '@/core/routing/route';
+import { isLinkCode } from '@/core/links/code';
+import { type ReadNames, readNames } from '@/core/links/parts';
+import { type Route, compileRoute } from '@/core/routing/route';
+import { routeSettings } from '@/services/routes';
 import type { ProgramRow } from '@/store/books/programs';
 import type { Routes } from '@/store/books';
 import type { RouteRow } from '@/store/books/links';
@@ -7,7 +10,8 @@ import { sha256 } from '@/services/secrets';
 export interface KnownLink {
   readonly row: RouteRow;
   readonly route: Route;
-  readonly live: boolean;
+  /** What the link's source calls its values, where it has names of its own. */
+  readonly names: ReadNames | undefined;
   readonly codes: Readonly<Record<string, string>>;
 }
 
@@ -30,11 +34,12 @@ export class RouteBook {
     this.programs.clear();
   }
 
+  /** @param code the code of a link, or an alias */
   link(code: string): KnownLink | null {
     const known = this.links.get(code);
     if (known !== undefined) return known;
-    const row = this.books.links.route(code);
-    const link = row ? knownLink(code, row) : null;
+    const row = isLinkCode(code) ? this.books.links.route(code) : this.books.links.routeByAlias(code.toLowerCase());
+    const link = row ? knownLink(row) : null;
     // Unknown codes come from outside in any number: they are looked up each time rather than kept.
     if (link) this.links.set(code, link);
     return link;
@@ -50,20 +55,16 @@ export class RouteBook {
   }
 }
 
-function knownLink(code: string, row: RouteRow): KnownLink {
-  const settings = {
-    linkLive: row.linkState === 'live',
-    partnerLive: row.partnerState === 'active',
-    offerLive: row.offerState === 'live',
-    landingPage: row.landingPage,
-    landingHosts: JSON.parse(row.landingHosts) as string[],
-    appended: row.appended,
-    fallback: new URL(row.offerFallback || row.programFallback).href,
-  };
+function knownLink(row: RouteRow): KnownLink {
   return {
     row,
-    route: compileRoute(settings),
-    live: isLive(settings),
-    codes: { link_code: code, partner_code: row.partnerCode, channel_code: row.channelCode, offer_code: row.offerCode },
+    route: compileRoute(routeSettings(row)),
+    names: readNames(row.parts.names),
+    codes: {
+      link_code: row.code,
+      partner_code: row.partnerCode,
+      channel_code: row.channelCode,
+      offer_code: row.offerCode,
+    },
   };
 }

@@ -24,6 +24,8 @@ export interface EdgeParts {
 
 const MAX_BODY = 64 * 1024;
 const COOKIE_SECONDS = 365 * 86_400;
+/** The form of an alias, so that other paths are not looked up. */
+const ALIAS = /^[A-Za-z0-9][A-Za-z0-9-]{1,38}[A-Za-z0-9]$/;
 const PLAIN_HEADERS = {
   'Cache-Control': 'no-store',
   'X-Content-Type-Options': 'nosniff',
@@ -64,7 +66,7 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): void } 
       if (path === '/robots.txt') return send(response, 200, 'text/plain', ROBOTS);
       if (path === '/favicon.ico') return send(response, 204, 'text/plain', '');
       const code = path.slice(1);
-      const link = isLinkCode(code) ? book.link(code) : null;
+      const link = isLinkCode(code) || ALIAS.test(code) ? book.link(code) : null;
       if (!link) {
         commits.countUnknownCode();
         return send(response, 404, 'text/html; charset=utf-8', NOT_FOUND_PAGE);

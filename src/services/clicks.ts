@@ -1,4 +1,5 @@
-import { readQuery } from '@/core/links/parts';
+import { readNames, readQuery } from '@/core/links/parts';
+import { splitRecorded } from '@/core/links/proof';
 import type { Page, Paging } from '@/store/database';
 import type { ClickShelf, LoggedClick } from '@/store/rollups';
 import type { StoredClick } from '@/store/traffic';
@@ -53,11 +54,18 @@ export const setAsideReasons = (stores: Stores, actor: Actor, scope: Scope) =>
 
 export interface ClickDetail extends StoredClick {
   values: Record<string, string>;
+  /** The parts of composite values: "sub2.match". */
+  split: Record<string, string>;
 }
 
 /** A click as it came, with its values read from the query. */
 export function readClick(stores: Stores, actor: Actor, clickId: string): ClickDetail {
   const click = requireOwn(stores, actor, stores.traffic.click(clickId), `click ${clickId}`);
-  const { slots, cost, to } = readQuery(click.query);
-  return { ...click, values: { ...slots, ...(cost !== undefined && { cost }), ...(to !== undefined && { to }) } };
+  const parts = stores.books.links.byId(click.linkId)?.parts;
+  const { slots, cost, to } = readQuery(click.query, readNames(parts?.names));
+  return {
+    ...click,
+    values: { ...slots, ...(cost !== undefined && { cost }), ...(to !== undefined && { to }) },
+    split: splitRecorded(parts?.values ?? {}, slots),
+  };
 }

@@ -9,14 +9,17 @@ import type { Page, Paging } from '@/store/database';
 import type { ClickShelf } from '@/store/rollups';
 import type { Actor } from './actor';
 import { listClicks } from './clicks';
+import { findChannels } from './channels';
 import { listCommissions } from './commissions';
 import { listConversions } from './conversions';
 import { listLinks } from './links';
+import { listPartners, partnerFields } from './partners';
 import type { Scope } from './scope';
+import { listSources } from './sources';
 import { defused } from './statements';
 import { type Stores, programOf } from './stores';
 
-export const EXPORTS = ['links', 'clicks', 'conversions', 'commissions'] as const;
+export const EXPORTS = ['links', 'clicks', 'conversions', 'commissions', 'partners', 'channels'] as const;
 export type ExportName = (typeof EXPORTS)[number];
 type Row = Record<string, string | number | null>;
 
@@ -49,11 +52,19 @@ function rowsOf(
   if (what === 'links')
     return each(listLinks(stores, actor, scope, paging), (l) => ({
       code: l.code,
+      alias: l.alias,
+      kind: l.kind,
       address: l.address,
+      destination: l.destination,
+      landing: l.landing,
       state: l.state,
       partner: l.partnerName,
       channel: l.channelName,
       offer: l.offerName,
+      campaign: l.labels.campaign ?? '',
+      ad: l.labels.ad ?? '',
+      product: l.labels.product ?? '',
+      tags: l.labels.tags?.join(';') ?? '',
       clicks: l.clicks,
       unique_clicks: l.uniques,
       conversions: l.conversions,
@@ -98,6 +109,20 @@ function rowsOf(
       unmatched: c.unmatched,
       payable_on: c.payableOn,
     }));
+  // Partners and channels carry the columns by which they are read in again.
+  if (what === 'partners')
+    return each(listPartners(stores, actor, paging), (p) => ({ ...partnerFields(stores, p), state: p.state }));
+  if (what === 'channels') {
+    const sources = new Map(listSources(stores, actor).map(({ id, preset }) => [id, preset.name]));
+    return each(findChannels(stores, actor, { partnerId: scope.partnerId }, paging), (c) => ({
+      partner: c.partnerCode,
+      code: c.code,
+      name: c.name,
+      kind: c.kind,
+      address: c.address,
+      source: c.sourceId === null ? '' : (sources.get(c.sourceId) ?? ''),
+    }));
+  }
   return each(listCommissions(stores, actor, scope, shelf as CommissionShelf, paging), (m) => ({
     day: m.day,
     commission: m.id,

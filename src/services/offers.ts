@@ -16,12 +16,14 @@ export const listOffers = (stores: Stores, actor: Actor): OfferRow[] => stores.b
 
 function fieldsOf(input: unknown): OfferFields {
   const fields = checked(check(offerSchema, input));
-  const page = new URL(fields.landingPage.replace(/\{[^}]*\}/g, ''));
-  if (!fields.landingHosts.some((host) => hostCovers(host, page)))
-    throw invalidField(
-      'landingPage',
-      `${page.host} is not among the landing hosts below. Add it there, or choose another page.`,
-    );
+  for (const [i, { address }] of fields.landingPages.entries()) {
+    const page = new URL(address.replace(/\{[^}]*\}/g, ''));
+    if (!fields.landingHosts.some((host) => hostCovers(host, page)))
+      throw invalidField(
+        `landingPages.${i}.address`,
+        `${page.host} is not among the landing hosts below. Add it there, or choose another page.`,
+      );
+  }
   return fields;
 }
 
@@ -38,12 +40,29 @@ export function createOffer(stores: Stores, actor: Actor, input: unknown): Offer
   return readOffer(stores, actor, id);
 }
 
+/** A copy to be changed: paused, with a code of its own. */
+export function duplicateOffer(stores: Stores, actor: Actor, id: number): OfferRow {
+  const { id: _, programId: __, ...fields } = readOffer(stores, actor, id);
+  const taken = (code: string): boolean => stores.books.offers.byCode(actor.programId, code) !== undefined;
+  let n = 2;
+  while (taken(`${fields.code.slice(0, 16)}-${n}`)) n += 1;
+  const code = `${fields.code.slice(0, 16)}-${n}`;
+  return createOffer(stores, actor, { ...fields, code, name: `${fields.name.slice(0, 110)} (copy)`, state: 'paused' });
+}
+
 export function updateOffer(stores: Stores, actor: Actor, id: number, input: unknown): OfferRow {
   requireRight(stores, actor, 'manage_setup', `offer ${id}`);
   const before = readOffer(stores, actor, id);
   const fields = fieldsOf(input);
   if (fields.code !== before.code)
     throw invalidField('code', `The code ${before.code} is permanent: it stands in reports and addresses.`);
+  const gone = before.landingPages.filter(({ name }) => !fields.landingPages.some((page) => page.name === name));
+  const used = gone.find(({ name }) => stores.books.links.leadingTo(actor.programId, id, '', name).length > 0);
+  if (used)
+    throw invalidField(
+      'landingPages',
+      `Links lead to “${used.name}”. Lead them elsewhere first, under Links, Destinations.`,
+    );
   stores.books.inTransaction(() => {
     stores.books.offers.update(id, fields);
     audit(stores, actor, 'changed', `offer ${id}`, changes(before, fields));

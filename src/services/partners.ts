@@ -5,13 +5,12 @@ import { amountText } from '@/core/money/text';
 import {
   type PartnerFields,
   type PartnerState,
-  channelSchema,
   partnerMayBecome,
   partnerSchema,
   payoutDetailsSchema,
 } from '@/core/partners/schema';
 import { check } from '@/core/schema/problems';
-import type { ChannelRow, PartnerRow } from '@/store/books/partners';
+import type { GroupRow, PartnerRow } from '@/store/books/partners';
 import type { Page, Paging } from '@/store/database';
 import { type Actor, audit, requireOwn, requireRight } from './actor';
 import { changes, checked, minorOf } from './programs';
@@ -22,27 +21,48 @@ import { type Stores, programOf } from './stores';
 const owned = (partner: PartnerRow | undefined) => partner && { ...partner, partnerId: partner.id };
 
 export function readPartner(stores: Stores, actor: Actor, id: number): PartnerRow {
-  return requireOwn(stores, actor, owned(stores.books.partners.byId(id)), `partner ${id}`);
+  const partner = requireOwn(stores, actor, owned(stores.books.partners.byId(id)), `partner ${id}`);
+  // Notes are the program's own.
+  return actor.partnerId === null ? partner : { ...partner, notes: '' };
 }
 
 export interface PartnerSearch extends Paging {
   state?: PartnerState | null;
+  group?: number | null;
   text?: string;
 }
 
 export const listPartners = (
   stores: Stores,
   actor: Actor,
-  { state = null, text = '', ...paging }: PartnerSearch,
+  { state = null, group = null, text = '', limit, offset }: PartnerSearch,
 ): Page<PartnerRow> =>
-  stores.books.partners.list({ programId: actor.programId, partnerId: actor.partnerId, state, text }, paging);
+  stores.books.partners.list(
+    { programId: actor.programId, partnerId: actor.partnerId, state, groupId: group, text },
+    { limit, offset },
+  );
+
+export const listGroups = (stores: Stores, actor: Actor): GroupRow[] =>
+  actor.partnerId === null ? stores.books.partners.groups(actor.programId) : [];
 
 const row = (stores: Stores, actor: Actor, input: unknown) => {
   const { currency: own } = programOf(stores, actor.programId);
   const fields = checked(check(partnerSchema(own), input));
+  const { group, referrer, ...rest } = fields;
   const ownMinimum = fields.ownMinimum === '' ? null : minorOf(fields.ownMinimum, own, 'ownMinimum');
-  return { ...fields, ownMinimum, payoutCurrency: currency(fields.payoutCurrency) };
+  const referrerId = referrer === '' ? null : referrerNamed(stores, actor, referrer);
+  return { ...rest, group, referrerId, ownMinimum, payoutCurrency: currency(fields.payoutCurrency) };
 };
+
+function referrerNamed(stores: Stores, actor: Actor, code: string): number {
+  const referrer = stores.books.partners.byCode(actor.programId, code);
+  if (!referrer) throw invalidField('referrer', `${code} is not the code of a partner here.`);
+  return referrer.id;
+}
+
+/** Groups are made by naming them. Called within a transaction. */
+const groupOf = (stores: Stores, actor: Actor, name: string): number | null =>
+  name === '' ? null : stores.books.partners.groupNamed(actor.programId, name);
 
 /** Takes a partner in as an applicant; approval is a step of its own. */
 export function createPartner(stores: Stores, actor: Actor, input: unknown): PartnerRow {
@@ -54,8 +74,12 @@ export function createPartner(stores: Stores, actor: Actor, input: unknown): Par
   const id = stores.books.inTransaction(() => {
     const created = stores.books.partners.insert({
       ...fields,
+      groupId: groupOf(stores, actor, fields.group),
       programId: actor.programId,
       state: 'applied',
+      application: null,
+      termsVersion: null,
+      termsAcceptedAt: null,
       createdAt: stores.now(),
     });
     audit(stores, actor, 'created', `partner ${created}`, fields.name);
@@ -64,24 +88,27 @@ export function createPartner(stores: Stores, actor: Actor, input: unknown): Par
   return readPartner(stores, actor, id);
 }
 
-/** Everything but the code, which is permanent because it stands in links already out. */
+/** Everything; the code only while the partner is an applicant, because later it stands in links already out. */
 export function updatePartner(stores: Stores, actor: Actor, id: number, input: unknown): PartnerRow {
   requireRight(stores, actor, 'manage_partners', `partner ${id}`);
   const before = readPartner(stores, actor, id);
   const fields = row(stores, actor, input);
-  if (fields.code !== before.code)
-    throw invalidField('code', `The code ${before.code} is permanent: it stands in links already out.`);
+  if (fields.code !== before.code) refuseCode(stores, actor, before, fields.code);
+  if (fields.referrerId === id) throw invalidField('referrer', `${before.name} cannot have referred itself.`);
   stores.books.inTransaction(() => {
-    stores.books.partners.update({ ...fields, id });
-    audit(
-      stores,
-      actor,
-      'changed',
-      `partner ${id}`,
-      changes(partnerFields(stores, before), partnerFields(stores, { ...before, ...fields })),
-    );
+    stores.books.partners.update({ ...fields, id, groupId: groupOf(stores, actor, fields.group) });
+    const after = readPartner(stores, actor, id);
+    const changed = changes(partnerFields(stores, before), partnerFields(stores, after));
+    audit(stores, actor, 'changed', `partner ${id}`, changed);
   });
   return readPartner(stores, actor, id);
+}
+
+function refuseCode(stores: Stores, actor: Actor, before: PartnerRow, code: string): void {
+  if (before.state !== 'applied')
+    throw invalidField('code', `The code ${before.code} is permanent: it stands in links already out.`);
+  const standing = stores.books.partners.byCode(actor.programId, code);
+  if (standing) throw invalidField('code', `${code} is the code of ${standing.name}. Choose another.`);
 }
 
 export function setPartnerState(
@@ -97,7 +124,7 @@ export function setPartnerState(
   if ((state === 'refused' || state === 'closed') && reason.trim().length < 3)
     throw invalidField('reason', `Say why ${name} is ${state}.`);
   stores.books.inTransaction(() => {
-    stores.books.partners.setState(id, state, stores.now());
+    stores.books.partners.setState(id, state, reason.trim(), stores.now());
     audit(stores, actor, state === 'active' ? 'approved' : state, `partner ${id}`, reason);
   });
   return readPartner(stores, actor, id);
@@ -114,51 +141,10 @@ export function partnerFields(stores: Stores, partner: PartnerRow): PartnerField
     country,
     payoutCurrency,
     notes,
+    group: partner.group ?? '',
+    referrer: partner.referrerCode ?? '',
     ownMinimum: ownMinimum === null ? '' : amountText(money(ownMinimum, own)),
   };
-}
-
-// Channels
-
-export function readChannel(stores: Stores, actor: Actor, id: number): ChannelRow & { programId: number } {
-  const channel = stores.books.partners.channel(id);
-  const partner = channel && stores.books.partners.byId(channel.partnerId);
-  return requireOwn(stores, actor, channel && partner && { ...channel, programId: partner.programId }, `channel ${id}`);
-}
-
-export const listChannels = (stores: Stores, actor: Actor, partnerId?: number): ChannelRow[] =>
-  partnerId === undefined
-    ? stores.books.partners.channelsOfProgram(actor.programId, actor.partnerId)
-    : stores.books.partners.channels(readPartner(stores, actor, partnerId).id);
-
-export function createChannel(stores: Stores, actor: Actor, partnerId: number, input: unknown): ChannelRow {
-  requireRight(stores, actor, 'manage_partners', `partner ${partnerId}`);
-  readPartner(stores, actor, partnerId);
-  const fields = checked(check(channelSchema, input));
-  if (stores.books.partners.channels(partnerId).some(({ code }) => code === fields.code))
-    throw invalidField(
-      'code',
-      `This partner has a channel ${fields.code} already. Codes are unique within the partner.`,
-    );
-  const id = stores.books.inTransaction(() => {
-    const created = stores.books.partners.insertChannel({ ...fields, partnerId, now: stores.now() });
-    audit(stores, actor, 'created', `channel ${created}`, fields.name);
-    return created;
-  });
-  return readChannel(stores, actor, id);
-}
-
-export function updateChannel(stores: Stores, actor: Actor, id: number, input: unknown): ChannelRow {
-  requireRight(stores, actor, 'manage_partners', `channel ${id}`);
-  const before = readChannel(stores, actor, id);
-  const fields = checked(check(channelSchema, input));
-  if (fields.code !== before.code)
-    throw invalidField('code', `The code ${before.code} is permanent: reports count by it.`);
-  stores.books.inTransaction(() => {
-    stores.books.partners.updateChannel({ ...fields, id });
-    audit(stores, actor, 'changed', `channel ${id}`, changes(before, { ...before, ...fields }));
-  });
-  return readChannel(stores, actor, id);
 }
 
 // Payout details

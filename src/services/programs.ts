@@ -3,6 +3,7 @@ import { amountText, parseAmount } from '@/core/money/text';
 import { money } from '@/core/money/money';
 import { type ProgramFields, programSchema } from '@/core/programs/schema';
 import { type Problem, check } from '@/core/schema/problems';
+import { SHIPPED_SOURCES } from '@/core/sources/shipped';
 import type { ProgramRow } from '@/store/books/programs';
 import { type Actor, audit, requireOwn, requireRight } from './actor';
 import { invalid, invalidField } from './refusal';
@@ -38,6 +39,7 @@ export function createProgram(stores: Stores, input: unknown, code: string): { i
     postbackKeyHash: sha256(postbackKey),
     now: stores.now(),
   });
+  for (const preset of SHIPPED_SOURCES) stores.books.sources.insert(id, preset, stores.now());
   return { id, postbackKey };
 }
 
@@ -78,6 +80,7 @@ export const programFields = (program: ProgramRow): ProgramFields => {
     fallback,
     payoutDay,
     privacy,
+    takesApplications,
     minimumPayout,
     currency: code,
   } = program;
@@ -89,6 +92,7 @@ export const programFields = (program: ProgramRow): ProgramFields => {
     fallback,
     payoutDay,
     privacy,
+    takesApplications,
     minimumPayout: amountText(money(minimumPayout, code)),
   };
 };

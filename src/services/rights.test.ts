@@ -3,19 +3,13 @@ import { OFFER, World } from '../../tests/support/world';
 import type { Role } from '@/store/books/users';
 import type { Actor } from './actor';
 import { listAudit } from './audit';
+import { readChannel } from './channels';
 import { readClick } from './clicks';
 import { approveCommissions, listCommissions, readCommission, reverseCommission } from './commissions';
 import { listConversions, readConversion } from './conversions';
 import { issueLink, readLink, setLinkState } from './links';
 import { createOffer, updateOffer } from './offers';
-import {
-  createPartner,
-  putPayoutDetails,
-  readChannel,
-  readPartner,
-  revealPayoutDetails,
-  setPartnerState,
-} from './partners';
+import { createPartner, putPayoutDetails, readPartner, revealPayoutDetails, setPartnerState } from './partners';
 import { approveRun, draftRun, readItem, readRun } from './payouts';
 import { readProgram, renewPostbackKey, updateProgram } from './programs';
 import { Refusal } from './refusal';
@@ -175,8 +169,19 @@ test('signing in: passwords and tokens are kept as hashes, sessions end together
 
 describe('input that is refused names its field', () => {
   test.each<[string, object, string, string]>([
-    ['offer', { landingPage: 'https://larkmoor.example/{clickid}' }, 'landingPage', '"{clickid}" is not a value'],
-    ['offer', { landingPage: 'https://evil.example/' }, 'landingPage', 'not among the landing hosts'],
+    [
+      'offer',
+      { landingPages: [{ name: 'A', address: 'https://larkmoor.example/{clickid}' }] },
+      'landingPages.0.address',
+      '"{clickid}" is not a value',
+    ],
+    [
+      'offer',
+      { landingPages: [{ name: 'A', address: 'https://evil.example/' }] },
+      'landingPages.0.address',
+      'not among the landing hosts',
+    ],
+    ['offer', { startsOn: '2026-12-01', endsOn: '2026-11-30' }, '', 'lies before the first'],
     ['offer', { events: [] }, 'events', 'at least 1'],
     ['offer', { code: 'GLAZE' }, 'code', 'code of the offer'],
     ['partner', { ownMinimum: '50.005' }, 'ownMinimum', 'at most 2 decimals'],

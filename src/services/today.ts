@@ -31,6 +31,7 @@ export function today(stores: Stores, actor: Actor): Entry[] {
     ...runs(stores, actor, now),
     ...due(stores, programId, now),
     ...unmatched(stores, programId),
+    ...failingPages(stores, programId),
     ...details(stores, actor),
     ...applicants(books, programId),
   ];
@@ -42,12 +43,12 @@ const plural = (count: number, one: string, many = `${one}s`): string => `${coun
 
 function applicants(books: Stores['books'], programId: number): Entry[] {
   return books.partners
-    .list({ programId, partnerId: null, state: 'applied', text: '' }, { limit: 20, offset: 0 })
+    .list({ programId, partnerId: null, state: 'applied', groupId: null, text: '' }, { limit: 20, offset: 0 })
     .rows.map((partner) => ({
       key: `applicant-${partner.id}`,
       urgency: 'waiting',
       title: `${partner.name} applied`,
-      why: partner.notes || 'No note came with the application.',
+      why: partner.application?.about ?? (partner.notes || 'Taken in by hand, without an application.'),
       since: partner.createdAt,
       action: 'Decide',
       href: `/partners/${partner.id}`,
@@ -63,6 +64,18 @@ function unmatched({ books }: Stores, programId: number): Entry[] {
     since,
     action: 'Look at them',
     href: `/conversions?shelf=unmatched&from=${LONG_AGO}&to=${FAR_AHEAD}`,
+  }));
+}
+
+function failingPages({ books }: Stores, programId: number): Entry[] {
+  return books.destinations.failing(programId).map(({ address, problem, failingSince, links, offers }) => ({
+    key: `page-${address}`,
+    urgency: 'trouble',
+    title: `${new URL(address).host}${new URL(address).pathname} does not answer well`,
+    why: `${problem} ${links > 0 ? `${plural(links, 'link')} ${links === 1 ? 'leads' : 'lead'} there.` : `It is a landing page of ${offers}.`}`,
+    ...(failingSince !== null && { since: failingSince }),
+    action: 'Lead elsewhere',
+    href: '/links/destinations?shelf=failing',
   }));
 }
 

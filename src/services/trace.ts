@@ -93,7 +93,7 @@ function fromConversion(stores: Stores, actor: Actor, id: number): Omit<Trace, '
 
 function link(stores: Stores, actor: Actor, id: number): IssuedLink & { short: string } {
   const issued = readLink(stores, actor, id);
-  return { ...issued, short: composeLink({ ...issued.parts, slots: {}, cost: undefined, to: undefined }) };
+  return { ...issued, short: composeLink({ ...issued.parts, kind: 'referral', values: {}, to: undefined }) };
 }
 
 /** A trace for a screen: a key that leads nowhere is no error there. */

@@ -123,6 +123,8 @@ async function answer(request: IncomingMessage, response: ServerResponse): Promi
       ? html(200, await placeOrder(product, clickIdOf(request)))
       : html(404, page('Not found', '<h1>We do not sell that</h1>'));
   }
+  if (url.pathname === '/kilns/studio-40')
+    return html(404, page('Gone', '<h1>We no longer make this kiln</h1><p><a href="/kilns">All kilns</a></p>'));
   const arrived = url.searchParams.get('bclid') ?? '';
   const clickId = /^[0-9A-Z]{26}$/.test(arrived) ? arrived : clickIdOf(request);
   html(

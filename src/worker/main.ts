@@ -1,6 +1,8 @@
 import { randomBytes } from 'node:crypto';
 import pino from 'pino';
 import { runCommissionTimetable } from '@/services/commissions';
+import { checkDestinations } from '@/services/destinations';
+import { standInLocations } from '@/services/standins';
 import { type Stores, installationSecret, storeFile, systemClock } from '@/services/stores';
 import { openBooks } from '@/store/books';
 import { openRollupsForWriting } from '@/store/rollups';
@@ -23,6 +25,8 @@ const stores: Stores = {
   randomBytes,
 };
 
+const chain = { locationOf: standInLocations(process.env.BRIVET_STANDIN_HOSTS) };
+let checking = false;
 let leaving = false;
 let lastVersion = -1;
 let lastTimetable = 0;
@@ -37,6 +41,24 @@ function work(): void {
   if (Date.now() - lastTimetable > TIMETABLE_MS) {
     lastTimetable = Date.now();
     for (const { id } of stores.books.programs.all()) runCommissionTimetable(stores, id);
+    void checkPages();
+  }
+}
+
+/** Pages are asked for beside the traffic: nothing waits for a slow one. */
+async function checkPages(): Promise<void> {
+  if (checking) return;
+  checking = true;
+  try {
+    for (const { id } of stores.books.programs.all()) {
+      let looked: number;
+      do looked = await checkDestinations(stores, id, chain);
+      while (looked > 0 && !leaving);
+    }
+  } catch (error) {
+    log.warn({ err: error }, 'pages could not be checked');
+  } finally {
+    checking = false;
   }
 }
 

@@ -1,5 +1,5 @@
 import Bowser from 'bowser';
-import { readQuery } from '@/core/links/parts';
+import { type ReadNames, readNames, readQuery } from '@/core/links/parts';
 import { dayOf } from '@/core/time/days';
 import type { Books } from '@/store/books';
 import type { LoggedClick, RollupWriter } from '@/store/rollups';
@@ -22,8 +22,21 @@ function machineOf(agent: string | null): Machine {
   return machine;
 }
 
-function logged(click: StoredClick, zone: string): LoggedClick {
-  const { slots } = readQuery(click.query);
+const MOST_LINKS = 100_000;
+/** By link: what its source calls its values. A link keeps the names it was issued with. */
+const known = new WeakMap<Books, Map<number, ReadNames | undefined>>();
+function namesOf(books: Books, linkId: number): ReadNames | undefined {
+  const names = known.get(books) ?? new Map<number, ReadNames | undefined>();
+  known.set(books, names);
+  if (!names.has(linkId)) {
+    if (names.size >= MOST_LINKS) names.clear();
+    names.set(linkId, readNames(books.links.byId(linkId)?.parts.names));
+  }
+  return names.get(linkId);
+}
+
+function logged(click: StoredClick, zone: string, books: Books): LoggedClick {
+  const { slots } = readQuery(click.query, namesOf(books, click.linkId));
   const { seq, clickId, time, programId, linkId, partnerId, channelId, offerId, isUnique, setAside } = click;
   return {
     ...{ seq, clickId, time, programId, linkId, partnerId, channelId, offerId, isUnique, setAside },
@@ -48,7 +61,7 @@ export function rollClicks(traffic: TrafficReader, books: Books, rollups: Rollup
   if (!last) return 0;
   const zones = new Map(books.programs.all().map(({ id, timeZone }) => [id, timeZone]));
   rollups.inTransaction(() => {
-    for (const click of clicks) rollups.add(logged(click, zones.get(click.programId) ?? 'UTC'));
+    for (const click of clicks) rollups.add(logged(click, zones.get(click.programId) ?? 'UTC', books));
     rollups.positions.set('clicks', last.seq);
   });
   return clicks.length;

@@ -9,15 +9,10 @@ import { IdSource } from '@/edge/ids';
 import { RouteBook } from '@/edge/route_book';
 import { RecentVisitors } from '@/edge/visitors';
 import type { Actor } from '@/services/actor';
+import { createChannel } from '@/services/channels';
 import { type IssuedLink, issueLink } from '@/services/links';
 import { createOffer } from '@/services/offers';
-import {
-  createChannel,
-  createPartner,
-  markDetailsChecked,
-  putPayoutDetails,
-  setPartnerState,
-} from '@/services/partners';
+import { createPartner, markDetailsChecked, putPayoutDetails, setPartnerState } from '@/services/partners';
 import { createProgram } from '@/services/programs';
 import { actorOf } from '@/services/sign_in';
 import type { Stores } from '@/services/stores';
@@ -36,7 +31,9 @@ export const OFFER: OfferFields = {
   code: 'GLAZE',
   name: 'Glaze box',
   state: 'live',
-  landingPage: 'https://larkmoor.example/glaze',
+  startsOn: '',
+  endsOn: '',
+  landingPages: [{ name: 'Glaze box', address: 'https://larkmoor.example/glaze' }],
   landingHosts: ['larkmoor.example'],
   appended: 'bclid={click_id}',
   clickWindowDays: 30,

@@ -1,4 +1,4 @@
-import { decodeValue } from './parts';
+import { decodeValue } from './values';
 
 /** A landing address, and the parameters of the destination that ours took the place of. */
 export interface Landing {
@@ -28,6 +28,32 @@ export function splitDestination(address: string): Destination {
   };
 }
 
+interface Placed<T> {
+  readonly raw: string;
+  /** Set where the pair is ours. */
+  readonly ours?: T;
+}
+
+/**
+ * The pairs of a destination with ours among them: a name of ours that stands there already takes its first place,
+ * once; the others follow at the end. Nothing else moves.
+ */
+export function placeParameters<T extends { readonly name: string; readonly raw: string }>(
+  pairs: Destination['pairs'],
+  ours: readonly T[],
+): Placed<T>[] {
+  const left = new Map(ours.map((one) => [one.name, one]));
+  const placed: Placed<T>[] = [];
+  for (const { name, raw } of pairs) {
+    const own = left.get(name);
+    if (own) placed.push({ raw: own.raw, ours: own });
+    else if (!ours.some((one) => one.name === name)) placed.push({ raw });
+    left.delete(name);
+  }
+  for (const own of left.values()) placed.push({ raw: own.raw, ours: own });
+  return placed;
+}
+
 /**
  * Merges expanded parameters ("bclid=01J…&sub1=ash") into a destination. The destination's own query keeps its
  * order, encoding and fragment; a name of ours that stands there already takes its first place, once.
@@ -35,18 +61,14 @@ export function splitDestination(address: string): Destination {
 export function mergeParameters({ base, pairs, fragment }: Destination, parameters: string): Landing {
   const ours = parameters.replace(/^[?&]+/, '');
   if (pairs.length === 0) return { address: `${base}${ours === '' ? '' : `?${ours}`}${fragment}`, replaced: [] };
-  const added = new Map<string, string>();
-  for (const raw of ours.split('&')) if (raw !== '') added.set(pairOf(raw).name, raw);
-  const replaced: string[] = [];
-  const merged: string[] = [];
-  for (const { name, raw } of pairs) {
-    const replacement = added.get(name);
-    if (replacement === undefined) merged.push(raw);
-    else if (!replaced.includes(name)) {
-      merged.push(replacement);
-      replaced.push(name);
-    }
+  const added = new Map<string, { name: string; raw: string }>();
+  for (const raw of ours.split('&')) {
+    const pair = pairOf(raw);
+    if (raw !== '') added.set(pair.name, pair);
   }
-  for (const [name, raw] of added) if (!replaced.includes(name)) merged.push(raw);
-  return { address: `${base}?${merged.join('&')}${fragment}`, replaced };
+  const query = placeParameters(pairs, [...added.values()])
+    .map(({ raw }) => raw)
+    .join('&');
+  const replaced = [...added.keys()].filter((name) => pairs.some((pair) => pair.name === name));
+  return { address: `${base}?${query}${fragment}`, replaced };
 }

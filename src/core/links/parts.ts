@@ -1,84 +1,92 @@
-import { ONE_OFF_SLOTS, SUB_SLOTS, VALUE_SLOTS, type ValueSlot } from '../placeholders/names';
+import { CARRIED, type Carried, isCarried } from '../placeholders/names';
 import { encodeValue } from '../placeholders/encode';
-import { looksUnfilled } from '../placeholders/unfilled';
+import { type Layout, type SlotValue, decodeValue, isBlank, readWritten, writtenValue } from './values';
+import { placeParameters, splitDestination } from './landing';
 
 /**
- * A value carried by a link. A fixed one is text of ours and is encoded; one that the traffic source fills
- * holds the source's placeholder, which is written literally because the source looks for it letter by letter.
+ * Referral: leads to a page kept by Brivet. Deep: carries its page in `to`. Direct: the page itself, with what the
+ * page tag reads, no redirect. Manual: only a reference, put behind any page that has the tag.
  */
-export interface SlotValue {
-  readonly kind: 'fixed' | 'source';
-  readonly text: string;
-}
+export const LINK_KINDS = ['referral', 'deep', 'direct', 'manual'] as const;
+export type LinkKind = (typeof LINK_KINDS)[number];
+/** Only what passes the tracking host can be led elsewhere later. */
+export const redirects = (kind: LinkKind): boolean => kind === 'referral' || kind === 'deep';
+
+/** Parameter names that a source gave to values: `keyword` for sub1. */
+export type ParameterNames = Partial<Record<Carried, string>>;
 
 /** Everything an issued link says, apart from what its code stands for. */
 export interface LinkParts {
+  readonly kind: LinkKind;
   /** Origin of the tracking host, "https://go.larkmoor.example". */
   readonly origin: string;
+  /** The code, or the alias that stands for it. */
   readonly code: string;
-  readonly slots: Partial<Record<ValueSlot, SlotValue>>;
-  /** Cost of this click: a decimal or the source's placeholder. */
-  readonly cost?: SlotValue;
-  /** Deep link: an absolute address. */
+  readonly names?: ParameterNames;
+  readonly values: Partial<Record<Carried, SlotValue>>;
+  /** Deep: the page as issued. Direct and manual: the page the parameters stand on. */
   readonly to?: string;
 }
 
-/** Decodes as application/x-www-form-urlencoded does: "+" is a space, broken escapes stay as they are. */
-export function decodeValue(raw: string): string {
-  const spaced = raw.includes('+') ? raw.replaceAll('+', ' ') : raw;
-  if (!spaced.includes('%')) return spaced;
-  try {
-    return decodeURIComponent(spaced);
-  } catch {
-    // Placeholders like %%AD%% are no escapes: decode the sound ones only.
-    return spaced.replace(/(?:%[0-9A-Fa-f]{2})+/g, (escapes) => {
-      try {
-        return decodeURIComponent(escapes);
-      } catch {
-        return escapes;
-      }
-    });
-  }
-}
-
-/** What would end or split the parameter when written unencoded. */
-const BREAKS_A_QUERY = /[&#\s\u0000-\u001f\u007f]/;
-
-/** Why a source's placeholder cannot be written into a link, or undefined when it can. */
-export function sourceTextProblem(text: string): string | undefined {
-  const found = BREAKS_A_QUERY.exec(text);
-  if (!found) return undefined;
-  const sign = /\s/.test(found[0]) ? 'a space' : `"${found[0]}"`;
-  return `A value filled by the source is written as it stands, so it cannot contain ${sign}. Use a fixed value, or another placeholder.`;
-}
+/** The parameter by which links without a redirect say whose they are. */
+export const REFERENCE = 'ref';
 
 /** One marked stretch of an issued link, for display; the texts joined are the link. */
 export interface LinkMark {
   readonly part: 'host' | 'code' | 'plain' | 'slot' | 'destination';
   readonly text: string;
-  readonly slot?: ValueSlot | 'cost';
+  readonly slot?: Carried;
 }
 
-const written = (value: SlotValue): string => (value.kind === 'source' ? value.text : encodeValue(value.text));
+/** The values a link carries, in fixed order, with the names under which they are written. */
+function carriedParameters({ names, values }: LinkParts): { name: string; slot: Carried; text: string }[] {
+  return CARRIED.flatMap((slot) => {
+    const value = values[slot];
+    if (value === undefined || isBlank(value)) return [];
+    return [{ name: names?.[slot] ?? slot, slot, text: writtenValue(value) }];
+  });
+}
 
 /** The link in its marked parts: parameters in fixed order, `to` always last and encoded. */
 export function markLink(parts: LinkParts): LinkMark[] {
+  return redirects(parts.kind) ? markRedirect(parts) : markDirect(parts);
+}
+
+function markRedirect(parts: LinkParts): LinkMark[] {
   const marks: LinkMark[] = [
     { part: 'host', text: `${parts.origin}/` },
     { part: 'code', text: parts.code },
   ];
-  let lead = '?';
   const parameter = (name: string, mark: LinkMark): void => {
-    marks.push({ part: 'plain', text: `${lead}${name}=` }, mark);
-    lead = '&';
+    marks.push({ part: 'plain', text: `${marks.length === 2 ? '?' : '&'}${name}=` }, mark);
   };
-  for (const slot of [...SUB_SLOTS, ...ONE_OFF_SLOTS]) {
-    const value = parts.slots[slot];
-    if (value && value.text !== '') parameter(slot, { part: 'slot', text: written(value), slot });
-  }
-  if (parts.cost && parts.cost.text !== '')
-    parameter('cost', { part: 'slot', text: written(parts.cost), slot: 'cost' });
+  for (const { name, slot, text } of carriedParameters(parts)) parameter(name, { part: 'slot', text, slot });
   if (parts.to) parameter('to', { part: 'destination', text: encodeValue(parts.to) });
+  return marks;
+}
+
+/** The page with our parameters merged into its query; without a page, the query alone. */
+function markDirect(parts: LinkParts): LinkMark[] {
+  const ours = [
+    { name: REFERENCE, text: parts.code, mark: 'code' as const },
+    ...carriedParameters(parts).map(({ name, slot, text }) => ({ name, text, mark: 'slot' as const, slot })),
+  ];
+  const page = parts.to ? splitDestination(parts.to) : { base: '', pairs: [], fragment: '' };
+  const placed = placeParameters(
+    page.pairs,
+    ours.map((each) => ({ ...each, raw: `${each.name}=${each.text}` })),
+  );
+  const marks: LinkMark[] = page.base === '' ? [] : [{ part: 'destination', text: page.base }];
+  for (const [i, { raw, ours: own }] of placed.entries()) {
+    const lead = i === 0 ? '?' : '&';
+    if (!own) marks.push({ part: 'destination', text: lead + raw });
+    else
+      marks.push(
+        { part: 'plain', text: `${lead}${own.name}=` },
+        { part: own.mark, text: own.text, ...('slot' in own && { slot: own.slot }) },
+      );
+  }
+  if (page.fragment !== '') marks.push({ part: 'destination', text: page.fragment });
   return marks;
 }
 
@@ -87,22 +95,27 @@ export const composeLink = (parts: LinkParts): string =>
     .map((mark) => mark.text)
     .join('');
 
+/** Names that a source gave, turned around: which value a parameter carries. */
+export type ReadNames = ReadonlyMap<string, Carried>;
+export function readNames(names: ParameterNames | undefined): ReadNames | undefined {
+  const given = Object.entries(names ?? {}).filter((pair): pair is [Carried, string] => isCarried(pair[0]));
+  return given.length === 0 ? undefined : new Map(given.map(([slot, name]) => [name, slot]));
+}
+
 /** What a request to the tracking host carries, decoded. */
 export interface Arrival {
-  readonly slots: Partial<Record<ValueSlot, string>>;
+  readonly slots: Partial<Record<Exclude<Carried, 'cost'>, string>>;
   readonly cost?: string;
   readonly to?: string;
 }
 
-const SLOT_NAMES: ReadonlySet<string> = new Set(VALUE_SLOTS);
-const isSlot = (name: string): name is ValueSlot => SLOT_NAMES.has(name);
-
 /**
  * Reads the query of an issued link as it arrives (without "?"). The first of a repeated parameter counts.
  * An unencoded `to` (it begins with http:// or https:// literally) takes all that follows.
+ * @param names what the link's source calls its values; our own names are understood as well
  */
-export function readQuery(query: string): Arrival {
-  const slots: Partial<Record<ValueSlot, string>> = {};
+export function readQuery(query: string, names?: ReadNames): Arrival {
+  const slots: Partial<Record<Exclude<Carried, 'cost'>, string>> = {};
   let cost: string | undefined;
   let to: string | undefined;
   let at = 0;
@@ -115,34 +128,62 @@ export function readQuery(query: string): Arrival {
     if (name === 'to' && to === undefined) {
       if (/^https?:\/\//i.test(raw)) return { slots, cost, to: query.slice(at + 3) };
       to = decodeValue(raw);
-    } else if (name === 'cost') cost ??= decodeValue(raw);
-    else if (isSlot(name)) slots[name] ??= decodeValue(raw);
+    } else {
+      const carried = names?.get(name) ?? (isCarried(name) ? name : undefined);
+      if (carried === 'cost') cost ??= decodeValue(raw);
+      else if (carried) slots[carried] ??= decodeValue(raw);
+    }
     if (end < 0) break;
     at = end + 1;
   }
   return { slots, cost, to };
 }
 
-/**
- * Takes an issued link apart again. A value that is not what encoding would have written, or that has the look
- * of a placeholder, stood there literally, so the source fills it.
- */
-export function parseLink(address: string): LinkParts | undefined {
+/** What is known of a link beside its address, to take it apart exactly. */
+export interface Known {
+  readonly names?: ParameterNames;
+  readonly layouts?: Partial<Record<Carried, Layout>>;
+}
+
+/** The values among raw pairs ("sub1=ash"), and the pairs that are not ours. */
+export function takeValues(
+  pairs: readonly string[],
+  known: Known,
+): { values: Partial<Record<Carried, SlotValue>>; rest: string[] } {
+  const names = readNames(known.names);
+  const values: Partial<Record<Carried, SlotValue>> = {};
+  const rest: string[] = [];
+  for (const pair of pairs) {
+    const equals = pair.indexOf('=');
+    const name = equals < 0 ? pair : pair.slice(0, equals);
+    const slot = names?.get(name) ?? (isCarried(name) ? name : undefined);
+    if (slot) values[slot] ??= readWritten(equals < 0 ? '' : pair.slice(equals + 1), known.layouts?.[slot]);
+    else if (pair !== '') rest.push(pair);
+  }
+  return { values, rest };
+}
+
+/** Takes a link of the tracking host apart again, or gives undefined for what has another form. */
+export function parseLink(address: string, known: Known = {}): LinkParts | undefined {
   const match = /^(https?:\/\/[^/?#\s]+)\/([^/?#\s]+)(?:\?([^#]*))?$/.exec(address.trim());
   const [, origin, code, query = ''] = match ?? [];
   if (origin === undefined || code === undefined) return undefined;
   const { to } = readQuery(query);
-  const slots: Partial<Record<ValueSlot, SlotValue>> = {};
-  let cost: SlotValue | undefined;
-  for (const pair of query.split(/[?&]to=/)[0]?.split('&') ?? []) {
-    const equals = pair.indexOf('=');
-    const name = pair.slice(0, equals);
-    const raw = pair.slice(equals + 1);
-    const text = decodeValue(raw);
-    const fixed = encodeValue(text) === raw && !looksUnfilled(raw);
-    const value: SlotValue = fixed ? { kind: 'fixed', text } : { kind: 'source', text: raw };
-    if (name === 'cost') cost ??= value;
-    else if (isSlot(name)) slots[name] ??= value;
-  }
-  return { origin, code, slots, ...(cost && { cost }), ...(to !== undefined && to !== '' && { to }) };
+  const { values } = takeValues(query.split(/(?:^|&)to=/)[0]?.split('&') ?? [], known);
+  const kind = to ? 'deep' : 'referral';
+  return { kind, origin, code, ...(known.names && { names: known.names }), values, ...(to && { to }) };
+}
+
+/** Takes a link without a redirect apart: the page, whose it is, and what it carries. */
+export function parseDirect(address: string, origin: string, known: Known = {}): LinkParts | undefined {
+  if (!URL.canParse(address)) return undefined;
+  const { base, pairs, fragment } = splitDestination(address);
+  const code = pairs.find(({ name }) => name === REFERENCE)?.raw.slice(REFERENCE.length + 1);
+  if (code === undefined) return undefined;
+  const { values, rest } = takeValues(
+    pairs.filter(({ name }) => name !== REFERENCE).map(({ raw }) => raw),
+    known,
+  );
+  const to = `${base}${rest.length === 0 ? '' : `?${rest.join('&')}`}${fragment}`;
+  return { kind: 'direct', origin, code, ...(known.names && { names: known.names }), values, to };
 }

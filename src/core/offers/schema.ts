@@ -3,7 +3,7 @@ import type { Hold } from '../commissions/hold';
 import { REPEAT_POLICIES, type RepeatPolicy } from '../conversions/repeat';
 import { appendedParametersProblem, landingPageProblem } from '../links/destination';
 import { webAddress } from '../programs/schema';
-import { flag, line, oneOf, permanentCode, refusedWhen } from '../schema/fields';
+import { dayField, flag, line, oneOf, permanentCode, refusedWhen } from '../schema/fields';
 
 export const OFFER_STATES = ['live', 'paused'] as const;
 
@@ -14,11 +14,20 @@ export interface OfferEvent {
   payable: boolean;
 }
 
+export interface LandingPage {
+  name: string;
+  address: string;
+}
+
 export interface OfferFields {
   code: string;
   name: string;
   state: (typeof OFFER_STATES)[number];
-  landingPage: string;
+  /** Days in the program's zone, both inclusive; empty for no limit. Outside them visitors go to the fallback. */
+  startsOn: string;
+  endsOn: string;
+  /** The first is where links without a page of their own lead. */
+  landingPages: LandingPage[];
   landingHosts: string[];
   appended: string;
   clickWindowDays: number;
@@ -41,12 +50,25 @@ export const offerSchema: Joi.ObjectSchema<OfferFields> = Joi.object<OfferFields
   code: permanentCode('Code').required(),
   name: line('Name').required(),
   state: oneOf('State', ...OFFER_STATES).required(),
-  landingPage: Joi.string()
-    .trim()
-    .max(2000)
-    .custom(refusedWhen<string>(landingPageProblem))
+  startsOn: dayField('First day').allow('').default(''),
+  endsOn: dayField('Last day').allow('').default(''),
+  landingPages: Joi.array()
+    .items(
+      Joi.object<LandingPage>({
+        name: line('Name of the page', 80).required(),
+        address: Joi.string()
+          .trim()
+          .max(2000)
+          .custom(refusedWhen<string>(landingPageProblem))
+          .required()
+          .label('Landing page'),
+      }),
+    )
+    .min(1)
+    .max(50)
+    .unique('name')
     .required()
-    .label('Landing page'),
+    .label('Landing pages'),
   landingHosts: Joi.array().items(landingHost).min(1).unique().required().label('Landing hosts'),
   appended: Joi.string()
     .trim()
@@ -82,4 +104,17 @@ export const offerSchema: Joi.ObjectSchema<OfferFields> = Joi.object<OfferFields
     .unique('event')
     .required()
     .label('Events'),
-});
+}).custom(
+  refusedWhen<OfferFields>(({ startsOn, endsOn }) =>
+    startsOn !== '' && endsOn !== '' && endsOn < startsOn
+      ? `The last day, ${endsOn}, lies before the first.`
+      : undefined,
+  ),
+);
+
+/** The address of a landing page by its name; the first one's where the name is empty or gone. */
+export function landingPageOf({ landingPages }: Pick<OfferFields, 'landingPages'>, name: string): string {
+  const page = landingPages.find((each) => each.name === name) ?? landingPages[0];
+  if (!page) throw new Error('An offer has at least one landing page.');
+  return page.address;
+}

@@ -5,6 +5,7 @@ import {
   country,
   currencyField,
   email,
+  id,
   line,
   longText,
   oneOf,
@@ -48,6 +49,10 @@ export interface PartnerFields {
   payoutCurrency: string;
   ownMinimum: string;
   notes: string;
+  /** Name of a group, empty for none; groups are made by naming them. */
+  group: string;
+  /** Code of the partner who referred this one, empty for none. */
+  referrer: string;
 }
 
 export const partnerSchema = (currency: Currency): Joi.ObjectSchema<PartnerFields> =>
@@ -60,13 +65,60 @@ export const partnerSchema = (currency: Currency): Joi.ObjectSchema<PartnerField
     payoutCurrency: currencyField.required().label('Payout currency'),
     ownMinimum: amountField('Own minimum', currency).allow('').default(''),
     notes: longText('Notes').default(''),
+    group: line('Group', 60).allow('').default(''),
+    referrer: permanentCode('Referred by').allow('').default(''),
   });
+
+/** What an applicant tells; an account comes later, after approval. */
+export interface ApplicationFields {
+  name: string;
+  kind: (typeof PARTNER_KINDS)[number];
+  email: string;
+  country: string;
+  /** Where the applicant would publish. */
+  address: string;
+  channelKind: (typeof CHANNEL_KINDS)[number];
+  /** How the applicant would send people. */
+  about: string;
+  referrer: string;
+  /** Version of the terms that was on screen. */
+  termsVersion: number;
+  accepted: boolean;
+}
+
+export const applicationSchema: Joi.ObjectSchema<ApplicationFields> = Joi.object<ApplicationFields>({
+  name: line('Name').required(),
+  kind: oneOf('You are', ...PARTNER_KINDS).required(),
+  email: email.required(),
+  country: country.required(),
+  address: webAddress('Where you publish').required(),
+  channelKind: oneOf('What it is', ...CHANNEL_KINDS).required(),
+  about: longText('How you would send people').min(20).required(),
+  referrer: permanentCode('Code of who sent you').allow('').default(''),
+  termsVersion: Joi.number().integer().min(0).required().label('Version of the terms'),
+  accepted: Joi.boolean()
+    .valid(true)
+    .required()
+    .label('Terms')
+    .messages({ 'any.only': 'The terms have to be accepted to apply.' }),
+});
+
+/** A first proposal for a permanent code, from a name. @example proposedCode('The Potter’s Den') // 'THEPOTTERSDEN' */
+export const proposedCode = (name: string): string =>
+  name
+    .normalize('NFKD')
+    .toUpperCase()
+    .replace(/[^A-Z0-9]/g, '')
+    .slice(0, 16)
+    .padEnd(2, 'X');
 
 export interface ChannelFields {
   code: string;
   name: string;
   kind: (typeof CHANNEL_KINDS)[number];
   address: string;
+  /** The source preset that links for this channel begin with. */
+  sourceId: number | null;
 }
 
 export const channelSchema: Joi.ObjectSchema<ChannelFields> = Joi.object<ChannelFields>({
@@ -74,6 +126,7 @@ export const channelSchema: Joi.ObjectSchema<ChannelFields> = Joi.object<Channel
   name: line('Name').required(),
   kind: oneOf('Kind', ...CHANNEL_KINDS).required(),
   address: webAddress('Address').allow('').default(''),
+  sourceId: id('Default source').allow(null).empty('').default(null),
 });
 
 export interface PayoutDetailsFields {

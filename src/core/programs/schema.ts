@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import type { Currency } from '../money/currency';
-import { amountField, country, line, oneOf, refusedWhen, timeZone } from '../schema/fields';
+import { amountField, country, flag, line, oneOf, refusedWhen, timeZone } from '../schema/fields';
 
 export const PRIVACY = ['whole', 'cut', 'hash'] as const;
 
@@ -13,6 +13,8 @@ export interface ProgramFields {
   minimumPayout: string;
   payoutDay: number;
   privacy: (typeof PRIVACY)[number];
+  /** Whether the public form takes applications. */
+  takesApplications: boolean;
 }
 
 export const webAddress = (label: string): Joi.StringSchema =>
@@ -46,4 +48,5 @@ export const programSchema = (currency: Currency): Joi.ObjectSchema<ProgramField
     minimumPayout: amountField('Minimum payout', currency).required(),
     payoutDay: Joi.number().integer().min(1).max(28).required().label('Payout day'),
     privacy: oneOf('Visitor addresses', ...PRIVACY).required(),
+    takesApplications: flag('Takes applications').default(true),
   });

@@ -33,15 +33,15 @@ export function figureStore(db: Db) {
     `SELECT count(*) AS count FROM links x WHERE x.program_id = :programId AND (:partnerId IS NULL OR x.partner_id = :partnerId)
        AND (:channelId IS NULL OR x.channel_id = :channelId) AND (:offerId IS NULL OR x.offer_id = :offerId)`,
   );
-  const byLink = db.prepare<ScopeFilter, LinkEarnings>(
+  const byLink = db.prepare<ScopeFilter & { ids: string }, LinkEarnings>(
     `SELECT c.link_id AS linkId, count(*) AS conversions, coalesce(sum(m.amount - m.reversed) FILTER (WHERE m.state <> 'rejected'), 0) AS commission
-     FROM conversions c LEFT JOIN commissions m ON m.conversion_id = c.id WHERE c.link_id IS NOT NULL AND ${inScope('c')} GROUP BY c.link_id`,
+     FROM conversions c LEFT JOIN commissions m ON m.conversion_id = c.id WHERE c.link_id IN (SELECT value FROM json_each(:ids)) AND ${inScope('c')} GROUP BY c.link_id`,
   );
   const find = db.prepare<{ programId: number; partnerId: number | null; text: string; exact: string }, Found>(
     `SELECT * FROM (SELECT 'partner' AS kind, p.id, p.name AS label, p.code || ' · ' || p.state AS about FROM partners p
        WHERE p.program_id = :programId AND (:partnerId IS NULL OR p.id = :partnerId) AND (instr(lower(p.name), :text) OR instr(lower(p.code), :text)) ORDER BY p.name LIMIT 8)
      UNION ALL SELECT * FROM (SELECT 'link', l.id, l.code, p.name || ' · ' || o.name FROM links l JOIN partners p ON p.id = l.partner_id JOIN offers o ON o.id = l.offer_id
-       WHERE l.program_id = :programId AND (:partnerId IS NULL OR p.id = :partnerId) AND l.code = :exact LIMIT 5)
+       WHERE l.program_id = :programId AND (:partnerId IS NULL OR p.id = :partnerId) AND (l.code = :exact OR l.alias = :text) LIMIT 5)
      UNION ALL SELECT * FROM (SELECT 'conversion', c.id, coalesce(c.order_ref, c.event), c.event || ' · ' || coalesce(p.name, 'unmatched') FROM conversions c LEFT JOIN partners p ON p.id = c.partner_id
        WHERE c.program_id = :programId AND (:partnerId IS NULL OR p.id = :partnerId) AND (c.order_ref = :exact OR c.click_id = upper(:exact)) ORDER BY c.id DESC LIMIT 8)`,
   );
@@ -53,7 +53,7 @@ export function figureStore(db: Db) {
       money.get(scope) ?? { conversions: 0, unmatched: 0, commissions: 0, commission: 0, approved: 0 },
     links: ({ programId, partnerId, channelId, offerId }: ScopeFilter): number =>
       links.get({ programId, partnerId, channelId, offerId })?.count ?? 0,
-    byLink: (scope: ScopeFilter) => byLink.all(scope),
+    byLink: (scope: ScopeFilter, ids: readonly number[]) => byLink.all({ ...scope, ids: JSON.stringify(ids) }),
     find: (programId: number, partnerId: number | null, text: string) =>
       find.all({ programId, partnerId, text: text.toLowerCase(), exact: text }),
     unmatchedByReason: (programId: number) => unmatched.all(programId),

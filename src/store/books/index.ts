@@ -2,14 +2,18 @@ import { dataVersion, type Db, openForReading, openForWriting } from '../databas
 import { auditStore } from './audit';
 import { commissionStore } from './commissions';
 import { conversionStore } from './conversions';
+import { destinationStore } from './destinations';
 import { figureStore } from './figures';
 import { ledgerStore } from './ledger';
 import { linkStore } from './links';
+import { mailStore } from './mail';
 import { offerStore } from './offers';
+import { partnerTermStore } from './partner_terms';
 import { partnerStore } from './partners';
 import { payoutStore } from './payouts';
 import { positionStore } from './positions';
 import { programStore } from './programs';
+import { sourceStore } from './sources';
 import { termStore } from './terms';
 import { userStore } from './users';
 
@@ -22,6 +26,10 @@ const assemble = (db: Db) => ({
   partners: partnerStore(db),
   offers: offerStore(db),
   links: linkStore(db),
+  sources: sourceStore(db),
+  destinations: destinationStore(db),
+  mail: mailStore(db),
+  partnerTerms: partnerTermStore(db),
   terms: termStore(db),
   conversions: conversionStore(db),
   commissions: commissionStore(db),

@@ -5,18 +5,21 @@ export interface OfferRow extends OfferFields {
   id: number;
   programId: number;
 }
-type Stored = Omit<OfferRow, 'landingHosts' | 'hold' | 'events' | 'autoApprove'> & {
+type Stored = Omit<OfferRow, 'landingPages' | 'landingHosts' | 'hold' | 'events' | 'autoApprove'> & {
+  landingPages: string;
   landingHosts: string;
   hold: string;
   events: string;
   autoApprove: number;
 };
 
-const COLUMNS = `id, program_id AS programId, code, name, state, landing_page AS landingPage, landing_hosts AS landingHosts, appended,
+const COLUMNS = `id, program_id AS programId, code, name, state, starts_on AS startsOn, ends_on AS endsOn,
+  landing_pages AS landingPages, landing_hosts AS landingHosts, appended,
   click_window_days AS clickWindowDays, hold, auto_approve AS autoApprove, fallback, events`;
 
 const read = (row: Stored): OfferRow => ({
   ...row,
+  landingPages: JSON.parse(row.landingPages),
   landingHosts: JSON.parse(row.landingHosts),
   hold: JSON.parse(row.hold),
   events: JSON.parse(row.events),
@@ -24,6 +27,7 @@ const read = (row: Stored): OfferRow => ({
 });
 const stored = (fields: OfferFields) => ({
   ...fields,
+  landingPages: JSON.stringify(fields.landingPages),
   landingHosts: JSON.stringify(fields.landingHosts),
   hold: JSON.stringify(fields.hold),
   events: JSON.stringify(fields.events),
@@ -32,11 +36,11 @@ const stored = (fields: OfferFields) => ({
 
 export function offerStore(db: Db) {
   const insert = db.prepare(
-    `INSERT INTO offers (program_id, code, name, state, landing_page, landing_hosts, appended, click_window_days, hold, auto_approve, fallback, events, created_at)
-     VALUES (:programId, :code, :name, :state, :landingPage, :landingHosts, :appended, :clickWindowDays, :hold, :autoApprove, :fallback, :events, :now)`,
+    `INSERT INTO offers (program_id, code, name, state, starts_on, ends_on, landing_pages, landing_hosts, appended, click_window_days, hold, auto_approve, fallback, events, created_at)
+     VALUES (:programId, :code, :name, :state, :startsOn, :endsOn, :landingPages, :landingHosts, :appended, :clickWindowDays, :hold, :autoApprove, :fallback, :events, :now)`,
   );
   const update = db.prepare(
-    `UPDATE offers SET name = :name, state = :state, landing_page = :landingPage, landing_hosts = :landingHosts, appended = :appended,
+    `UPDATE offers SET name = :name, state = :state, starts_on = :startsOn, ends_on = :endsOn, landing_pages = :landingPages, landing_hosts = :landingHosts, appended = :appended,
        click_window_days = :clickWindowDays, hold = :hold, auto_approve = :autoApprove, fallback = :fallback, events = :events WHERE id = :id`,
   );
   const byId = db.prepare<[number], Stored>(`SELECT ${COLUMNS} FROM offers WHERE id = ?`);

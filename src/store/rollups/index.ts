@@ -44,8 +44,11 @@ function reading(db: Db) {
     `SELECT ${COLUMNS} FROM click_log x WHERE ${inScope('x')} AND ${SHELF} ORDER BY x.day DESC, x.seq DESC LIMIT :limit OFFSET :offset`,
   );
   const figures = db.prepare<ScopeFilter, ClickFigures>(`SELECT ${SUMS} FROM daily_clicks d WHERE ${inScope('d')}`);
-  const byLink = db.prepare<ScopeFilter, ClickFigures & { linkId: number }>(
-    `SELECT d.link_id AS linkId, ${SUMS} FROM daily_clicks d WHERE ${inScope('d')} GROUP BY d.link_id`,
+  const byLink = db.prepare<ScopeFilter & { ids: string }, ClickFigures & { linkId: number }>(
+    `SELECT d.link_id AS linkId, ${SUMS} FROM daily_clicks d WHERE d.link_id IN (SELECT value FROM json_each(:ids)) AND ${inScope('d')} GROUP BY d.link_id`,
+  );
+  const newestOfChannel = db.prepare<[number, number], { clickId: string }>(
+    'SELECT click_id AS clickId FROM click_log WHERE channel_id = ? AND offer_id = ? AND set_aside IS NULL ORDER BY seq DESC LIMIT 1',
   );
   const reasons = db.prepare<ScopeFilter, { reason: string; count: number }>(
     `SELECT x.set_aside AS reason, count(*) AS count FROM click_log x WHERE x.set_aside IS NOT NULL AND ${inScope('x')} GROUP BY 1 ORDER BY 2 DESC`,
@@ -66,7 +69,8 @@ function reading(db: Db) {
       total: total(figures.get(scope), shelf),
     }),
     figures: (scope: ScopeFilter): ClickFigures => figures.get(scope) ?? { counted: 0, uniques: 0, setAside: 0 },
-    byLink: (scope: ScopeFilter) => byLink.all(scope),
+    byLink: (scope: ScopeFilter, ids: readonly number[]) => byLink.all({ ...scope, ids: JSON.stringify(ids) }),
+    newestOfChannel: (channelId: number, offerId: number) => newestOfChannel.get(channelId, offerId)?.clickId,
     setAsideReasons: (scope: ScopeFilter) => reasons.all(scope),
     daily: () => daily.all(),
   };

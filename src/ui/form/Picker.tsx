@@ -6,6 +6,11 @@ export interface Option {
   id: number;
   label: string;
   about: string;
+  /** The code, where `about` says more than that. */
+  code?: string;
+  /** Of a channel: whose it is, and the source its links begin with. */
+  partner?: Option;
+  sourceId?: number;
 }
 interface Props {
   /** What is chosen: "Partner". */

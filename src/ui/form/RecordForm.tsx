@@ -11,10 +11,14 @@ export interface FieldSpec {
   name: string;
   label: string;
   help?: string;
-  kind?: 'text' | 'area' | 'select' | 'check' | 'lines';
+  kind?: 'text' | 'area' | 'select' | 'check' | 'lines' | 'words';
   options?: readonly (readonly [value: string, label: string])[];
+  /** Lines of an area. */
+  rows?: number;
   whole?: boolean;
   mono?: boolean;
+  /** A calendar day. */
+  date?: boolean;
   fixed?: boolean;
 }
 interface Props<T extends FieldValues> {
@@ -31,18 +35,28 @@ interface Props<T extends FieldValues> {
   onDone?: () => void;
 }
 
-/** A list is edited as text, one entry a line. */
-const asText = (value: unknown): unknown => (Array.isArray(value) ? value.join('\n') : value);
-const asList = (value: unknown): unknown =>
-  typeof value === 'string' ? value.split(/[\s,]+/).filter((entry) => entry !== '') : value;
+/** A list is edited as text: one entry a line, or words separated by commas. */
+const asText = (value: unknown, kind: FieldSpec['kind']): unknown =>
+  Array.isArray(value) ? value.join(kind === 'lines' ? '\n' : ', ') : value;
+const asList = (value: unknown, kind: FieldSpec['kind']): unknown =>
+  typeof value === 'string'
+    ? value
+        .split(kind === 'lines' ? /[\s,]+/ : ',')
+        .map((entry) => entry.trim())
+        .filter((entry) => entry !== '')
+    : value;
 
 /** The values with every list field turned into text, or back. */
-const lists = (fields: readonly FieldSpec[], values: object, turn: (value: unknown) => unknown): object =>
+const lists = (
+  fields: readonly FieldSpec[],
+  values: object,
+  turn: (value: unknown, kind: FieldSpec['kind']) => unknown,
+): object =>
   Object.fromEntries(
-    Object.entries(values).map(([name, value]) => [
-      name,
-      fields.some((field) => field.name === name && field.kind === 'lines') ? turn(value) : value,
-    ]),
+    Object.entries(values).map(([name, value]) => {
+      const kind = fields.find((field) => field.name === name)?.kind;
+      return [name, kind === 'lines' || kind === 'words' ? turn(value, kind) : value];
+    }),
   );
 
 /** A form that checks with the same schema as the server; problems stand beside their fields and nothing typed is lost. */
@@ -76,7 +90,8 @@ export function RecordForm<T extends FieldValues>({
     setGeneral(undefined);
     const { problems } = await action(checked);
     for (const { field, reason } of problems ?? [])
-      if (fields.some(({ name }) => name === field)) form.setError(field as Path<T>, { message: reason });
+      if (fields.some(({ name }) => name === field) || field.includes('.'))
+        form.setError(field as Path<T>, { message: reason });
       else setGeneral(reason);
     if (!problems) {
       form.reset(form.getValues());
@@ -110,7 +125,7 @@ function place(errors: Record<string, unknown>, [head = '', ...rest]: string[], 
     return;
   }
   const inner = (errors[head] ??= {}) as Record<string, unknown>;
-  // An error of one line of a list is shown with the list.
+  // An error of one whole line of a list is shown with the list.
   if (rest.every((part) => /^\d+$/.test(part))) Object.assign(inner, error);
   else place(inner, rest, error);
 }
@@ -124,7 +139,7 @@ function Field<T extends FieldValues>({
   form: UseFormReturn<T>;
   problem: string | undefined;
 }) {
-  const { name, label, kind = 'text', help, options = [], whole, mono, fixed } = spec;
+  const { name, label, kind = 'text', help, options = [], rows = 3, whole, mono, fixed, date } = spec;
   const id = `field-${name.replaceAll('.', '-')}`;
   const described = {
     id,
@@ -135,9 +150,10 @@ function Field<T extends FieldValues>({
   };
   const path = name as Path<T>;
   const control = {
-    text: () => <input {...described} {...form.register(path)} />,
-    area: () => <textarea rows={3} {...described} {...form.register(path)} />,
+    text: () => <input type={date ? 'date' : undefined} {...described} {...form.register(path)} />,
+    area: () => <textarea rows={rows} {...described} {...form.register(path)} />,
     lines: () => <textarea rows={3} {...described} {...form.register(path)} />,
+    words: () => <input {...described} {...form.register(path)} />,
     select: () => (
       <select {...described} {...form.register(path)}>
         {options.map(([value, text]) => (

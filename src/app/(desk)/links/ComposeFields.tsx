@@ -1,36 +1,42 @@
 'use client';
 import { useState } from 'react';
-import { ONE_OFF_SLOTS, SUB_SLOTS, type ValueSlot } from '@/core/placeholders/names';
+import { LINK_KINDS, type LinkKind, redirects } from '@/core/links/parts';
+import { CARRIED, type Carried } from '@/core/placeholders/names';
 import { Picker } from '@/ui/form/Picker';
-import type { ComposedOffer, Draft, DraftProblems } from './composing';
+import { MoreFields } from './MoreFields';
+import { ValueField } from './ValueField';
+import type { Bench, Draft, DraftProblems } from './composing';
 
-const SLOT_NAMES: Record<ValueSlot, string> = {
-  sub1: 'Sub-ID 1',
-  sub2: 'Sub-ID 2',
-  sub3: 'Sub-ID 3',
-  sub4: 'Sub-ID 4',
-  sub5: 'Sub-ID 5',
-  pcid: 'Partner click ID',
-  one1: 'One-off 1',
-  one2: 'One-off 2',
-  one3: 'One-off 3',
+const ALWAYS: Carried[] = ['sub1', 'sub2', 'pcid'];
+const KIND_WORDS: Record<LinkKind, string> = {
+  referral: 'Referral',
+  deep: 'Deep link',
+  direct: 'Direct',
+  manual: 'Reference',
 };
-const ALWAYS: ValueSlot[] = ['sub1', 'sub2', 'pcid'];
+const KIND_ABOUT: Record<LinkKind, string> = {
+  referral: 'Short: the page is kept here.',
+  deep: 'Carries its page; the partner may put another one.',
+  direct: 'The page itself, without a redirect. The shop needs the page tag.',
+  manual: 'Only ?ref= with the code, for any page that has the tag.',
+};
 
 interface Props {
   draft: Draft;
-  offers: ComposedOffer[];
+  bench: Bench;
   problems: DraftProblems;
   onChange(part: Partial<Draft>): void;
+  onPage(text: string): void;
+  onSource(id: number | undefined): void;
 }
 
-export function ComposeFields({ draft, offers, problems, onChange }: Props) {
+/** Whom the link is for, where it leads and what it carries. */
+export function ComposeFields({ draft, bench, problems, onChange, onPage, onSource }: Props) {
   const [more, setMore] = useState(false);
-  const slots = [...SUB_SLOTS, ...ONE_OFF_SLOTS].filter(
-    (slot) => more || ALWAYS.includes(slot) || draft.slots[slot]?.text,
-  );
+  const slots = CARRIED.filter((slot) => more || ALWAYS.includes(slot) || draft.values[slot] !== undefined);
   const channels = draft.partner ? `/options/channels?partner=${draft.partner.id}` : '/options/channels';
-  const bad = (name: keyof DraftProblems) => problems[name] && <p className="bad">{problems[name]}</p>;
+  const bad = (name: string) => problems[name] && <p className="bad">{problems[name]}</p>;
+  const { offer, source } = draft;
   return (
     <div>
       <h2>Compose a link</h2>
@@ -56,7 +62,10 @@ export function ComposeFields({ draft, offers, problems, onChange }: Props) {
           value={draft.channel}
           source={channels}
           bad={!!problems.channel}
-          onPick={(channel) => onChange({ channel })}
+          onPick={(channel) => {
+            onChange({ channel, partner: channel?.partner ?? draft.partner });
+            if (channel?.sourceId !== undefined) onSource(channel.sourceId);
+          }}
         />
         {bad('channel')}
       </div>
@@ -66,20 +75,61 @@ export function ComposeFields({ draft, offers, problems, onChange }: Props) {
           id="compose-offer"
           className="text"
           aria-invalid={!!problems.offer}
-          value={draft.offer?.id ?? ''}
-          onChange={(event) => onChange({ offer: offers.find(({ id }) => id === Number(event.target.value)) })}
+          value={offer?.id ?? ''}
+          onChange={({ target }) =>
+            onChange({ offer: bench.offers.find(({ id }) => id === Number(target.value)), landing: '' })
+          }
         >
           <option value="">Choose an offer</option>
-          {offers.map(({ id, label }) => (
+          {bench.offers.map(({ id, label, live }) => (
             <option key={id} value={id}>
               {label}
+              {!live && ' (paused)'}
             </option>
           ))}
         </select>
         {bad('offer')}
       </div>
+      <div className="field" role="radiogroup" aria-label="Kind of link">
+        <span className="label">Kind</span>
+        <div className="segments">
+          {LINK_KINDS.map((kind) => (
+            <button
+              key={kind}
+              type="button"
+              role="radio"
+              aria-checked={draft.kind === kind}
+              onClick={() => onChange({ kind })}
+            >
+              {KIND_WORDS[kind]}
+            </button>
+          ))}
+        </div>
+        <p className="help">
+          {KIND_ABOUT[draft.kind]}{' '}
+          <b>{redirects(draft.kind) ? 'Can lead elsewhere later.' : 'Cannot be led elsewhere once it is out.'}</b>
+        </p>
+        {bad('kind')}
+      </div>
+      {offer && offer.landingPages.length > 1 && draft.to === '' && draft.kind !== 'deep' && (
+        <div className="field">
+          <label htmlFor="compose-landing">Landing page</label>
+          <select
+            id="compose-landing"
+            className="text"
+            value={draft.landing}
+            onChange={({ target }) => onChange({ landing: target.value })}
+          >
+            {offer.landingPages.map(({ name }, i) => (
+              <option key={name} value={i === 0 ? '' : name}>
+                {name}
+              </option>
+            ))}
+          </select>
+        </div>
+      )}
       <div className="field">
-        <label htmlFor="compose-to">Deep link to, empty for the landing page</label>
+        <label htmlFor="compose-to">{draft.kind === 'deep' ? 'Page' : 'Page, empty for the landing page'}</label>
         <input
           id="compose-to"
           className="text mono"
@@ -87,48 +137,52 @@ export function ComposeFields({ draft, offers, problems, onChange }: Props) {
           placeholder="https://…"
           value={draft.to}
           aria-invalid={!!problems.to}
-          onChange={(event) => onChange({ to: event.target.value })}
+          onChange={({ target }) => onPage(target.value)}
         />
         {bad('to')}
       </div>
-      {slots.map((slot) => {
-        const value = draft.slots[slot] ?? { kind: 'fixed' as const, text: '' };
-        const set = (part: Partial<typeof value>): void =>
-          onChange({ slots: { ...draft.slots, [slot]: { ...value, ...part } } });
-        return (
-          <div className="field" key={slot}>
-            <label htmlFor={`compose-${slot}`}>
-              {SLOT_NAMES[slot]}
-              {slot === 'pcid' && ', never grouped'}
-            </label>
-            <div className="pair">
-              <select
-                className="text"
-                aria-label={`${SLOT_NAMES[slot]} is`}
-                value={value.kind}
-                onChange={(event) => set({ kind: event.target.value === 'source' ? 'source' : 'fixed' })}
-              >
-                <option value="fixed">fixed</option>
-                <option value="source">by source</option>
-              </select>
-              <input
-                id={`compose-${slot}`}
-                className="text mono"
-                value={value.text}
-                aria-invalid={!!problems[slot]}
-                placeholder={value.kind === 'source' ? '{{keyword}}' : ''}
-                onChange={(event) => set({ text: event.target.value })}
-              />
-            </div>
-            {bad(slot)}
-          </div>
-        );
-      })}
+      <div className="field">
+        <label htmlFor="compose-source">Traffic source</label>
+        <select
+          id="compose-source"
+          className="text"
+          value={source?.id ?? ''}
+          onChange={({ target }) => onSource(target.value === '' ? undefined : Number(target.value))}
+        >
+          <option value="">None</option>
+          {bench.sources.map(({ id, preset }) => (
+            <option key={id} value={id}>
+              {preset.name}
+            </option>
+          ))}
+        </select>
+      </div>
+      <datalist id="source-tokens">
+        {source?.preset.tokens.map(({ token, meaning }) => (
+          <option key={token} value={token}>
+            {meaning}
+          </option>
+        ))}
+      </datalist>
+      {slots.map((slot) => (
+        <ValueField
+          key={slot}
+          slot={slot}
+          name={source?.preset.values[slot]?.parameter || undefined}
+          value={draft.values[slot]}
+          source={source}
+          problem={problems[`values.${slot}`]}
+          onChange={(value) => onChange({ values: { ...draft.values, [slot]: value } })}
+        />
+      ))}
       {!more && (
-        <button type="button" className="more" onClick={() => setMore(true)}>
-          All five sub-IDs and one-off values
-        </button>
+        <p>
+          <button type="button" className="more" onClick={() => setMore(true)}>
+            All five sub-IDs, one-off values, cost
+          </button>
+        </p>
       )}
+      <MoreFields draft={draft} problems={problems} onChange={onChange} />
     </div>
   );
 }

@@ -1,100 +1,134 @@
 'use client';
 import { useState } from 'react';
-import type { RateSheet } from '@/core/commissions/sheet';
+import type { Change, Finding } from '@/core/links/findings';
+import { redirects } from '@/core/links/parts';
 import { EXAMPLE_CLICK_ID, type Proof } from '@/core/links/proof';
-import type { Currency } from '@/core/money/currency';
 import { showAmount } from '@/core/money/text';
-import { VALUE_SLOTS } from '@/core/placeholders/names';
-import { type Day, showDay } from '@/core/time/calendar';
-import { type Draft, draftEarning } from './composing';
+import { CARRIED_WORDS, isCarried } from '@/core/placeholders/names';
+import { showDay } from '@/core/time/calendar';
+import { ChainCheck } from './ChainCheck';
+import { Findings } from './Findings';
+import { lastClick } from './actions';
+import { type Bench, type Draft, draftEarning, wantedExamples } from './composing';
 
 interface Props {
   draft: Draft;
+  bench: Bench;
   proof: Proof | undefined;
-  rows: RateSheet['rows'];
-  currency: Currency;
-  today: Day;
+  findings: readonly Finding[];
   onChange(part: Partial<Draft>): void;
+  onFix(change: Change): void;
 }
 
 const VIA: Record<string, string> = {
-  deep_link: 'the deep link',
+  deep_link: 'the page in the link',
+  destination: 'the link’s own page',
   landing_page: 'the offer’s landing page',
   fallback: 'the fallback, because the offer is not live',
 };
 
 /** What will happen behind the link, worked out here with the functions the tracking host uses. */
-export function ProofColumn({ draft, proof, rows, currency, today, onChange }: Props) {
-  const fromSource = VALUE_SLOTS.filter((slot) => draft.slots[slot]?.kind === 'source' && draft.slots[slot].text);
-  if (!proof)
-    return (
-      <div>
-        <h2>Proof</h2>
-        <p className="mute">
-          Choose an offer to see each step from the click to the landing page, and what a conversion would earn.
-        </p>
-      </div>
-    );
-  const [clicked, recorded, , landing] = proof.hops;
+export function ProofColumn({ draft, bench, proof, findings, onChange, onFix }: Props) {
   return (
     <div>
       <h2>Proof</h2>
-      {proof.choice.toRefused && (
-        <p className="note trouble" style={{ marginBottom: 12 }}>
-          The deep link would not be followed: {proof.choice.toRefused}
+      <Findings findings={findings} onFix={onFix} />
+      {proof ? (
+        <>
+          <Examples draft={draft} proof={proof} onChange={onChange} />
+          <Hops draft={draft} proof={proof} />
+          {proof.choice.via !== 'fallback' && <ChainCheck address={proof.choice.address} />}
+          <IfItConverts draft={draft} bench={bench} />
+        </>
+      ) : (
+        <p className="mute">
+          Choose an offer to see each step from the click to the landing page, and what a conversion would earn.
         </p>
       )}
-      {proof.unfilled.length > 0 && (
-        <p className="note wait" style={{ marginBottom: 12 }}>
-          <b>{proof.unfilled.join(', ')} would arrive as plain text</b> unless the source fills it. Give an example of
-          what it fills in:
-        </p>
-      )}
-      {fromSource.map((slot) => (
-        <div className="field" key={slot}>
-          <label htmlFor={`example-${slot}`}>Example for {slot}</label>
-          <input
-            id={`example-${slot}`}
-            className="text mono"
-            value={draft.examples[slot] ?? ''}
-            onChange={(event) => onChange({ examples: { ...draft.examples, [slot]: event.target.value } })}
-          />
-        </div>
-      ))}
-      <ol className="hops">
-        <li>
-          Visitor clicks
-          <code>{clicked?.address}</code>
-        </li>
-        <li>
-          Tracking host records the click
-          <code>
-            click {EXAMPLE_CLICK_ID.slice(0, 9)}…
-            {Object.entries(recorded?.values ?? {}).map(([name, value]) => ` · ${name}=${value}`)}
-          </code>
-        </li>
-        <li>Redirect 302 to {VIA[proof.choice.via]}</li>
-        <li>
-          Landing page
-          <code data-testid="landing">{landing?.address}</code>
-          {proof.choice.replaced.length > 0 && (
-            <span className="mute small">
-              Our {proof.choice.replaced.join(', ')} takes the place of the one in the destination.
-            </span>
-          )}
-        </li>
-      </ol>
-      <IfItConverts draft={draft} rows={rows} currency={currency} today={today} />
     </div>
   );
 }
 
-function IfItConverts({ draft, rows, currency, today }: Pick<Props, 'draft' | 'rows' | 'currency' | 'today'>) {
+function Hops({ draft, proof }: { draft: Draft; proof: Proof }) {
+  const recorded = [...Object.entries(proof.recorded), ...Object.entries(proof.split)];
+  return (
+    <ol className="hops">
+      <li>
+        {wantedExamples(draft).length > 0 ? 'Visitor clicks, placeholders filled' : 'Visitor clicks'}
+        <code>{proof.clicked}</code>
+      </li>
+      <li>
+        {redirects(draft.kind) ? 'Tracking host records the click' : 'The page tag reports the visit'}
+        <code>
+          click {EXAMPLE_CLICK_ID.slice(0, 9)}…{recorded.map(([name, value]) => ` · ${name}=${value}`)}
+        </code>
+      </li>
+      {redirects(draft.kind) && <li>No rule is set: redirect 302 to {VIA[proof.choice.via]}</li>}
+      <li>
+        Landing page
+        <code data-testid="landing">{proof.choice.address}</code>
+        {proof.choice.replaced.length > 0 && (
+          <span className="mute small">
+            Our {proof.choice.replaced.join(', ')} takes the place of the one in the page.
+          </span>
+        )}
+      </li>
+    </ol>
+  );
+}
+
+function Examples({ draft, proof, onChange }: { draft: Draft; proof: Proof; onChange(part: Partial<Draft>): void }) {
+  const [said, setSaid] = useState<string>();
+  const wanted = wantedExamples(draft);
+  if (wanted.length === 0) return null;
+  const { channel, offer } = draft;
+  const take = async (channelId: number, offerId: number): Promise<void> => {
+    const result = await lastClick(channelId, offerId);
+    if ('refused' in result) return setSaid(result.refused);
+    if (!result.answer) return setSaid('Nobody has clicked a link of this channel and offer yet.');
+    setSaid('Taken from the last real click of this channel.');
+    onChange({ examples: { ...draft.examples, ...result.answer.examples } });
+  };
+  const missing = wanted.some((token) => !draft.examples[token]);
+  return (
+    <details className="fold" open={missing || undefined} style={{ marginTop: 0 }}>
+      <summary>
+        Example values
+        {proof.unfilled.length > 0 && <span className="tag wait"> · {proof.unfilled.join(', ')} unfilled</span>}
+      </summary>
+      {wanted.map((token) => (
+        <div className="field" key={token}>
+          <label htmlFor={`example-${token}`}>
+            {isCarried(token) ? `${CARRIED_WORDS[token]}, by the partner` : <code>{token}</code>}
+          </label>
+          <input
+            id={`example-${token}`}
+            className="text mono"
+            value={draft.examples[token] ?? ''}
+            onChange={({ target }) => onChange({ examples: { ...draft.examples, [token]: target.value } })}
+          />
+        </div>
+      ))}
+      {channel && offer && (
+        <button type="button" className="more" onClick={() => void take(channel.id, offer.id)}>
+          Take them from the last click
+        </button>
+      )}
+      {said && (
+        <p className="mute small" role="status">
+          {said}
+        </p>
+      )}
+    </details>
+  );
+}
+
+function IfItConverts({ draft, bench }: { draft: Draft; bench: Bench }) {
   const [amount, setAmount] = useState('100.00');
   const [chosen, setChosen] = useState<string>();
   const events = draft.offer?.events ?? [];
   const event = chosen && events.includes(chosen) ? chosen : (events[0] ?? '');
-  const { rating, payable, problem } = draftEarning(draft, rows, currency, { event, amount }, today);
+  const { rating, payable, problem } = draftEarning(draft, bench, { event, amount });
   const paid = rating?.kind === 'rated' ? rating.explanation.paid[0] : undefined;
   return (
     <>
@@ -107,7 +141,7 @@ function IfItConverts({ draft, rows, currency, today }: Pick<Props, 'draft' | 'r
         </select>
         <input
           className="text num"
-          aria-label={`Sale in ${currency}`}
+          aria-label={`Sale in ${bench.currency}`}
           value={amount}
           aria-invalid={problem !== undefined}
           onChange={({ target }) => setAmount(target.value)}

@@ -2,16 +2,20 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { showCount } from '@/core/reports/measures';
 import { type LinkListRow, listLinks } from '@/services/links';
+import { redirects } from '@/core/links/parts';
 import { listOffers } from '@/services/offers';
+import { offerTimes } from '@/services/routes';
+import { listSources } from '@/services/sources';
 import { sheetInForce } from '@/services/terms';
 import { Amount } from '@/ui/figures/Amount';
+import { SCOPE_PARAMETERS } from '@/ui/shell/paths';
 import type { Column } from '@/ui/table/RecordTable';
 import { DeskList } from '../../DeskList';
 import { Shell } from '../../Shell';
 import { type Desk, type SearchParams, openDesk } from '../../desk';
 import { Workbench } from './Workbench';
 import { switchLink } from './actions';
-import type { ComposedOffer } from './composing';
+import type { Bench } from './composing';
 
 export const metadata: Metadata = { title: 'Links' };
 
@@ -21,24 +25,33 @@ const traceOf = ({ id }: LinkListRow): string => `link:${id}`;
 const demoEdge = (): string | undefined =>
   process.env.BRIVET_DEMO === '1' ? `http://localhost:${process.env.BRIVET_EDGE_PORT ?? '3100'}` : undefined;
 
-const composed = (desk: Desk): ComposedOffer[] =>
-  listOffers(desk.stores, desk.actor).map(
-    ({ id, name, code, landingPage, landingHosts, appended, fallback, state, hold, events }) => ({
-      id,
-      label: name,
-      about: code,
-      landingPage,
-      landingHosts,
-      appended,
-      fallback: fallback || desk.program.fallback,
-      live: state === 'live',
-      hold,
-      events: events.filter(({ payable }) => payable).map(({ event }) => event),
-    }),
-  );
+function benchOf(desk: Desk): Bench {
+  const { program, stores, actor } = desk;
+  return {
+    origin: program.trackingOrigin,
+    currency: program.currency,
+    sources: listSources(stores, actor).map(({ id, preset }) => ({ id, preset })),
+    rows: sheetInForce(stores, actor)?.sheet.rows ?? [],
+    today: desk.today,
+    now: stores.now(),
+    offers: listOffers(stores, actor).map((offer) => ({
+      id: offer.id,
+      label: offer.name,
+      about: offer.code,
+      landingPages: offer.landingPages,
+      landingHosts: offer.landingHosts,
+      appended: offer.appended,
+      fallback: offer.fallback || program.fallback,
+      live: offer.state === 'live',
+      ...offerTimes(offer, program.timeZone),
+      hold: offer.hold,
+      events: offer.events.filter(({ payable }) => payable).map(({ event }) => event),
+    })),
+  };
+}
 
-function goesTo({ parts, offerName }: LinkListRow): string {
-  return parts.to ? parts.to.replace(/^https?:\/\/[^/]+/, '') : `landing page of ${offerName}`;
+function goesTo({ destination, landing, offerName }: LinkListRow): string {
+  return destination ? destination.replace(/^https?:\/\/[^/]+/, '') || '/' : landing || `landing page of ${offerName}`;
 }
 
 function RowActions({ row, here, mayChange }: { row: LinkListRow; here: string | undefined; mayChange: boolean }) {
@@ -46,7 +59,7 @@ function RowActions({ row, here, mayChange }: { row: LinkListRow; here: string |
   return (
     <form action={switchLink} className="actions small" style={{ gap: 10 }}>
       {row.state === 'paused' && <span className="tag wait">paused</span>}
-      {here && (
+      {here && redirects(row.kind) && (
         <a className="mute" href={row.address.replace(row.parts.origin, here)} target="_blank" rel="noopener">
           Open
         </a>
@@ -69,7 +82,8 @@ function RowActions({ row, here, mayChange }: { row: LinkListRow; here: string |
 
 export default async function LinksPage({ searchParams }: { searchParams: SearchParams }) {
   const desk = await openDesk(searchParams);
-  const list = listLinks(desk.stores, desk.actor, desk.scope, desk.paging);
+  const text = desk.param('find') ?? '';
+  const list = listLinks(desk.stores, desk.actor, desk.scope, desk.paging, text);
   const { view, program } = desk;
   const here = demoEdge();
   const columns: Column<LinkListRow>[] = [
@@ -78,8 +92,8 @@ export default async function LinksPage({ searchParams }: { searchParams: Search
       head: 'Link',
       cell: (row) => (
         <>
-          <Link className="amount mono" scroll={false} href={desk.href({ trace: traceOf(row) })} title={row.address}>
-            {row.code}
+          <Link className="amount mono" href={`/links/${row.id}`} title={row.address}>
+            {row.alias ?? row.code}
           </Link>
           <div className="clip mute small">
             {view.partner ? row.channelName : `${row.partnerName}, ${row.channelName}`}
@@ -92,7 +106,8 @@ export default async function LinksPage({ searchParams }: { searchParams: Search
       head: 'Goes to',
       cell: (row) => (
         <>
-          <div className="clip" style={{ maxWidth: 150 }} title={row.parts.to}>
+          <div className="clip" style={{ maxWidth: 150 }} title={row.destination || undefined}>
+            {!redirects(row.kind) && <span className="mute">{row.kind === 'direct' ? 'direct ' : 'reference '}</span>}
             {goesTo(row)}
           </div>
           <RowActions row={row} here={here} mayChange={desk.may('issue_links')} />
@@ -117,7 +132,26 @@ export default async function LinksPage({ searchParams }: { searchParams: Search
   ];
   const issued = (
     <section aria-label="Links issued">
-      <h2 style={{ margin: '22px 0 4px' }}>{view.partner ? `Links of ${view.partner.label}` : 'Links in scope'}</h2>
+      <div className="actions" style={{ margin: '22px 0 4px' }}>
+        <h2 style={{ margin: 0 }}>{view.partner ? `Links of ${view.partner.label}` : 'Links in scope'}</h2>
+        <Link className="more" style={{ marginLeft: 'auto', textDecoration: 'none' }} href="/links/destinations">
+          Destinations
+        </Link>
+        <form role="search">
+          {SCOPE_PARAMETERS.map((name) => {
+            const value = desk.param(name);
+            return value && <input key={name} type="hidden" name={name} value={value} />;
+          })}
+          <input
+            className="text"
+            style={{ width: 190 }}
+            name="find"
+            defaultValue={text}
+            placeholder="Code, alias, page or label"
+            aria-label="Code, alias, page or label"
+          />
+        </form>
+      </div>
       <DeskList
         desk={desk}
         label="Links"
@@ -128,7 +162,10 @@ export default async function LinksPage({ searchParams }: { searchParams: Search
         traceOf={traceOf}
         empty={
           <>
-            <b>No links yet</b>Compose one here: partner, channel and offer are enough.
+            <b>{text ? 'No link fits' : 'No links yet'}</b>
+            {text
+              ? 'Look for a part of a code, alias, page or label.'
+              : 'Compose one here: partner, channel and offer are enough.'}
           </>
         }
       />
@@ -139,11 +176,7 @@ export default async function LinksPage({ searchParams }: { searchParams: Search
       {desk.may('issue_links') ? (
         <Workbench
           key={`${view.partner?.id}-${view.channel?.id}-${view.offer?.id}`}
-          origin={program.trackingOrigin}
-          currency={program.currency}
-          offers={composed(desk)}
-          rows={sheetInForce(desk.stores, desk.actor)?.sheet.rows ?? []}
-          today={desk.today}
+          bench={benchOf(desk)}
           partner={view.partner}
           channel={view.channel}
           offerId={view.offer?.id}

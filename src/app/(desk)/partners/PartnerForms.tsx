@@ -1,10 +1,5 @@
 'use client';
-import Button from '@mui/material/Button';
-import Dialog from '@mui/material/Dialog';
-import DialogContent from '@mui/material/DialogContent';
-import DialogTitle from '@mui/material/DialogTitle';
 import { isValidIBAN } from 'ibantools';
-import { type ReactNode, useState } from 'react';
 import type { Currency } from '@/core/money/currency';
 import {
   CHANNEL_KINDS,
@@ -15,6 +10,7 @@ import {
   partnerSchema,
   payoutDetailsSchema,
 } from '@/core/partners/schema';
+import { FormDialog } from '@/ui/form/FormDialog';
 import { type FieldSpec, RecordForm } from '@/ui/form/RecordForm';
 import { addChannel, addPartner, saveChannel, saveDetails, savePartner } from './actions';
 
@@ -40,9 +36,15 @@ const partnerSpec = (fixedCode: boolean, currency: Currency): FieldSpec[] => [
     label: `Own minimum (${currency})`,
     help: 'Empty for the program’s; only a higher one counts.',
   },
-  { name: 'notes', label: 'Notes', kind: 'area', whole: true },
+  { name: 'group', label: 'Group', help: 'Made by naming it. Terms and mailings can go by group.' },
+  { name: 'referrer', label: 'Referred by', mono: true, help: 'Code of another partner, or empty.' },
+  { name: 'notes', label: 'Notes, for the program only', kind: 'area', whole: true },
 ];
-const channelSpec = (fixedCode: boolean): FieldSpec[] => [
+export interface SourceChoice {
+  id: number;
+  name: string;
+}
+const channelSpec = (fixedCode: boolean, sources: readonly SourceChoice[]): FieldSpec[] => [
   { name: 'name', label: 'Name' },
   {
     name: 'code',
@@ -53,6 +55,13 @@ const channelSpec = (fixedCode: boolean): FieldSpec[] => [
   },
   { name: 'kind', label: 'Kind', kind: 'select', options: same(CHANNEL_KINDS) },
   { name: 'address', label: 'Address', mono: true },
+  {
+    name: 'sourceId',
+    label: 'Default source',
+    kind: 'select',
+    options: [['', 'none'], ...sources.map(({ id, name }): [string, string] => [String(id), name])],
+    help: 'Links for this channel begin with its placeholders.',
+  },
 ];
 const NEW_PARTNER: PartnerFields = {
   code: '',
@@ -63,36 +72,10 @@ const NEW_PARTNER: PartnerFields = {
   payoutCurrency: 'EUR',
   ownMinimum: '',
   notes: '',
+  group: '',
+  referrer: '',
 };
-const NEW_CHANNEL: ChannelFields = { code: '', name: '', kind: 'website', address: '' };
-
-/** A button that opens a form in a dialog and closes it once it is saved. */
-function FormDialog({
-  label,
-  title,
-  variant = 'outlined',
-  children,
-}: {
-  label: string;
-  title: string;
-  variant?: 'outlined' | 'contained' | 'text';
-  children(close: () => void): ReactNode;
-}) {
-  const [open, setOpen] = useState(false);
-  return (
-    <>
-      <Button variant={variant} onClick={() => setOpen(true)}>
-        {label}
-      </Button>
-      <Dialog open={open} onClose={() => setOpen(false)} maxWidth="sm" fullWidth aria-labelledby="form-title">
-        <DialogTitle id="form-title" sx={{ fontSize: 17 }}>
-          {title}
-        </DialogTitle>
-        <DialogContent>{children(() => setOpen(false))}</DialogContent>
-      </Dialog>
-    </>
-  );
-}
+const NEW_CHANNEL: ChannelFields = { code: '', name: '', kind: 'website', address: '', sourceId: null };
 
 export const NewPartner = ({ currency }: { currency: Currency }) => (
   <FormDialog label="Take in a partner" title="Take in a partner" variant="contained">
@@ -110,10 +93,17 @@ export const NewPartner = ({ currency }: { currency: Currency }) => (
   </FormDialog>
 );
 
-export const EditPartner = ({ id, values, currency }: { id: number; values: PartnerFields; currency: Currency }) => (
+interface EditPartnerProps {
+  id: number;
+  values: PartnerFields;
+  currency: Currency;
+  /** An applicant's code may still be changed: no link bears it yet. */
+  applicant: boolean;
+}
+export const EditPartner = ({ id, values, currency, applicant }: EditPartnerProps) => (
   <RecordForm
     label="Partner"
-    fields={partnerSpec(true, currency)}
+    fields={partnerSpec(!applicant, currency)}
     schema={partnerSchema(currency)}
     values={values}
     submit="Save"
@@ -121,12 +111,12 @@ export const EditPartner = ({ id, values, currency }: { id: number; values: Part
   />
 );
 
-export const NewChannel = ({ partnerId }: { partnerId: number }) => (
+export const NewChannel = ({ partnerId, sources }: { partnerId: number; sources: SourceChoice[] }) => (
   <FormDialog label="Add a channel" title="Add a channel">
     {(close) => (
       <RecordForm
         label="Channel"
-        fields={channelSpec(false)}
+        fields={channelSpec(false, sources)}
         schema={channelSchema}
         values={NEW_CHANNEL}
         submit="Add channel"
@@ -137,12 +127,20 @@ export const NewChannel = ({ partnerId }: { partnerId: number }) => (
   </FormDialog>
 );
 
-export const EditChannel = ({ id, values }: { id: number; values: ChannelFields }) => (
+export const EditChannel = ({
+  id,
+  values,
+  sources,
+}: {
+  id: number;
+  values: ChannelFields;
+  sources: SourceChoice[];
+}) => (
   <FormDialog label="Edit" title={`Channel ${values.name}`} variant="text">
     {(close) => (
       <RecordForm
         label="Channel"
-        fields={channelSpec(true)}
+        fields={channelSpec(true, sources)}
         schema={channelSchema}
         values={values}
         submit="Save"

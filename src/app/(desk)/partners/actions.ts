@@ -1,12 +1,12 @@
 'use server';
 import type { ChannelFields, PartnerFields, PartnerState, PayoutDetailsFields } from '@/core/partners/schema';
+import { approveApplicant } from '@/services/applications';
+import { createChannel, updateChannel } from '@/services/channels';
 import {
-  createChannel,
   createPartner,
   markDetailsChecked,
   putPayoutDetails,
   setPartnerState,
-  updateChannel,
   updatePartner,
 } from '@/services/partners';
 import type { ActionState } from '@/ui/feedback/ConfirmButton';
@@ -39,7 +39,11 @@ export async function checkDetails(_: ActionState, form: FormData): Promise<Acti
 export async function changeState(_: ActionState, form: FormData): Promise<ActionState> {
   const state = textOf(form, 'state') as PartnerState;
   return act((stores, actor) => {
-    const partner = setPartnerState(stores, actor, numberOf(form, 'id'), state, textOf(form, 'reason'));
+    const id = numberOf(form, 'id');
+    const partner =
+      state === 'active'
+        ? approveApplicant(stores, actor, id)
+        : setPartnerState(stores, actor, id, state, textOf(form, 'reason'));
     return `${partner.name} is ${partner.state}.`;
   });
 }

@@ -1,7 +1,8 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { PARTNER_STATES } from '@/core/partners/schema';
-import { listPartners } from '@/services/partners';
+import { listGroups, listPartners } from '@/services/partners';
+import { wholeNumber } from '@/services/scope';
 import type { PartnerRow } from '@/store/books/partners';
 import type { Column } from '@/ui/table/RecordTable';
 import { DeskList } from '../../DeskList';
@@ -17,7 +18,9 @@ export default async function PartnersPage({ searchParams }: { searchParams: Sea
   const desk = await openDesk(searchParams);
   const state = PARTNER_STATES.find((each) => each === desk.param('state')) ?? null;
   const text = desk.param('name') ?? '';
-  const list = listPartners(desk.stores, desk.actor, { state, text, ...desk.paging });
+  const group = wholeNumber(desk.param('group'));
+  const groups = listGroups(desk.stores, desk.actor);
+  const list = listPartners(desk.stores, desk.actor, { state, group, text, ...desk.paging });
   const columns: Column<PartnerRow>[] = [
     {
       key: 'name',
@@ -36,7 +39,7 @@ export default async function PartnersPage({ searchParams }: { searchParams: Sea
         <span className={is === 'applied' ? 'tag wait' : is === 'active' ? undefined : 'mute'}>{is}</span>
       ),
     },
-    { key: 'kind', head: 'Kind', cell: ({ kind }) => kind },
+    { key: 'group', head: 'Group', cell: ({ group: name }) => name ?? <span className="mute">none</span> },
     { key: 'country', head: 'Country', cell: ({ country }) => country },
     { key: 'currency', head: 'Paid in', cell: ({ payoutCurrency }) => payoutCurrency },
     {
@@ -77,16 +80,39 @@ export default async function PartnersPage({ searchParams }: { searchParams: Sea
             ))}
           </nav>
           <div className="right">
-            <form role="search">
+            <form role="search" className="actions">
               {state && <input type="hidden" name="state" value={state} />}
+              {groups.length > 0 && (
+                <select
+                  className="text"
+                  style={{ width: 'auto' }}
+                  name="group"
+                  defaultValue={group ?? ''}
+                  aria-label="Group"
+                >
+                  <option value="">any group</option>
+                  {groups.map(({ id, name }) => (
+                    <option key={id} value={id}>
+                      {name}
+                    </option>
+                  ))}
+                </select>
+              )}
               <input
                 className="text"
                 name="name"
                 defaultValue={text}
+                style={{ width: 150 }}
                 placeholder="Name or code"
                 aria-label="Name or code"
               />
+              <button className="pick">Show</button>
             </form>
+            {desk.may('manage_partners') && (
+              <Link className="pick" style={{ textDecoration: 'none' }} href="/partners/import">
+                Import
+              </Link>
+            )}
             {desk.may('manage_partners') && <NewPartner currency={desk.program.currency} />}
           </div>
         </div>
@@ -95,6 +121,7 @@ export default async function PartnersPage({ searchParams }: { searchParams: Sea
           label="Partners"
           columns={columns}
           list={list}
+          exported="partners"
           keyOf={({ id }) => String(id)}
           empty={
             <>

@@ -37,6 +37,7 @@ export const ProgramForm = ({ values, currency }: { values: ProgramFields; curre
         kind: 'select',
         options: PRIVACY.map((id) => [id, PRIVACY_WORDS[id]]),
       },
+      { name: 'takesApplications', label: 'Takes applications on the public form, /apply', kind: 'check' },
     ]}
   />
 );

@@ -1,9 +1,12 @@
 'use server';
 import type { OfferFields } from '@/core/offers/schema';
 import type { ProgramFields } from '@/core/programs/schema';
-import { createOffer, updateOffer } from '@/services/offers';
+import { redirect } from 'next/navigation';
+import { publishTerms } from '@/services/applications';
+import { createOffer, duplicateOffer, updateOffer } from '@/services/offers';
 import { renewPostbackKey, updateProgram } from '@/services/programs';
 import { createToken, revokeToken } from '@/services/sign_in';
+import { createSource, duplicateSource, importSource, setSourceRemoved, updateSource } from '@/services/sources';
 import { putExchangeRate } from '@/services/terms';
 import type { ActionState } from '@/ui/feedback/ConfirmButton';
 import { act, numberOf } from '../../action';
@@ -21,6 +24,39 @@ export async function addOffer(fields: OfferFields): Promise<ActionState> {
 }
 export async function saveOffer(id: number, fields: OfferFields): Promise<ActionState> {
   return act((stores, actor) => `Saved the offer ${updateOffer(stores, actor, id, fields).name}.`);
+}
+export async function copyOffer(form: FormData): Promise<void> {
+  let id = numberOf(form, 'id');
+  await act((stores, actor) => {
+    const copy = duplicateOffer(stores, actor, id);
+    id = copy.id;
+    return `${copy.name} is paused until you have changed what differs.`;
+  });
+  redirect(`/setup/offers/${id}`);
+}
+export async function saveSource(id: number | undefined, fields: unknown): Promise<ActionState> {
+  return act((stores, actor) => {
+    const source = id === undefined ? createSource(stores, actor, fields) : updateSource(stores, actor, id, fields);
+    return `Saved the source ${source.preset.name}. Links already out keep what they were issued with.`;
+  });
+}
+export async function copySource(form: FormData): Promise<void> {
+  await act((stores, actor) => `Added ${duplicateSource(stores, actor, numberOf(form, 'id')).preset.name}.`);
+}
+export async function dropSource(form: FormData): Promise<void> {
+  const removed = form.get('restore') === null;
+  await act((stores, actor) => {
+    const { preset } = setSourceRemoved(stores, actor, numberOf(form, 'id'), removed);
+    return removed ? `${preset.name} is out of use; links that have it keep it.` : `${preset.name} is back.`;
+  });
+}
+export async function readSourceFile(text: string): Promise<ActionState> {
+  return act((stores, actor) => `Added the source ${importSource(stores, actor, text).preset.name}.`);
+}
+export async function newTerms(fields: { text: string }): Promise<ActionState> {
+  return act(
+    (stores, actor) => `Published version ${publishTerms(stores, actor, fields).version} of the partner terms.`,
+  );
 }
 export async function addToken(fields: { name: string }): Promise<SecretState> {
   let secret = '';

@@ -13,6 +13,9 @@ import { DeskList } from '../../DeskList';
 import { Shell } from '../../Shell';
 import { type Desk, type SearchParams, openDesk } from '../../desk';
 import { PostbackKey, ProgramForm, RateForm, TokenForm } from './SetupForms';
+import { ReadSource } from './ReadSource';
+import { SourceList } from './SourceList';
+import { TermsShelf } from './TermsShelf';
 import { endToken } from './actions';
 
 export const metadata: Metadata = { title: 'Setup' };
@@ -20,6 +23,8 @@ export const metadata: Metadata = { title: 'Setup' };
 const SHELVES = {
   program: 'Program',
   offers: 'Offers',
+  sources: 'Sources',
+  terms: 'Partner terms',
   postback: 'Postback',
   rates: 'Exchange rates',
   tokens: 'Tokens',
@@ -37,6 +42,8 @@ export default async function SetupPage({ searchParams }: { searchParams: Search
   const bodies: Record<ShelfId, () => React.ReactNode> = {
     program: () => program(desk),
     offers: () => offers(desk),
+    sources: () => <SourceList desk={desk} />,
+    terms: () => <TermsShelf desk={desk} />,
     postback: () => postback(desk),
     rates: () => rates(desk),
     tokens: () => tokens(desk),
@@ -58,6 +65,14 @@ export default async function SetupPage({ searchParams }: { searchParams: Search
               <Link className="pick" style={{ textDecoration: 'none' }} href="/setup/offers/new">
                 Add an offer
               </Link>
+            )}
+            {shelf === 'sources' && manages && (
+              <>
+                <ReadSource />
+                <Link className="pick" style={{ textDecoration: 'none' }} href="/setup/sources/new">
+                  Add a source
+                </Link>
+              </>
             )}
           </div>
         </div>
@@ -99,7 +114,21 @@ const offers = (desk: Desk) => (
         head: 'State',
         cell: ({ state }) => <span className={state === 'live' ? undefined : 'tag wait'}>{state}</span>,
       },
-      { key: 'page', head: 'Landing page', cell: ({ landingPage }) => <code>{landingPage}</code> },
+      {
+        key: 'page',
+        head: 'Landing pages',
+        cell: ({ landingPages }) => (
+          <>
+            <code>{landingPages[0]?.address}</code>
+            {landingPages.length > 1 && <div className="mute small">and {landingPages.length - 1} more</div>}
+          </>
+        ),
+      },
+      {
+        key: 'dates',
+        head: 'Days',
+        cell: ({ startsOn, endsOn }) => (startsOn || endsOn ? `${startsOn || '…'} to ${endsOn || '…'}` : 'always'),
+      },
       { key: 'events', head: 'Events', cell: ({ events }) => events.map(({ event }) => event).join(', ') },
       { key: 'window', head: 'Click window', cell: ({ clickWindowDays }) => `${clickWindowDays} days` },
       { key: 'hold', head: 'Hold', cell: ({ hold }) => showHold(hold) },

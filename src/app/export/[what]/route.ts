@@ -4,6 +4,8 @@ import { currentActor, stores } from '../../server';
 
 const SHELVES: Record<string, readonly string[]> = {
   links: ['all'],
+  partners: ['all'],
+  channels: ['all'],
   clicks: ['counted', 'set_aside'],
   conversions: ['all', 'unmatched'],
   commissions: ['all', 'due', 'waiting', 'needs_rate', 'approved', 'in_payout', 'paid', 'rejected', 'reversed'],

@@ -1,35 +1,42 @@
 import type { Actor } from '@/services/actor';
+import { findChannels } from '@/services/channels';
 import { listOffers } from '@/services/offers';
-import { listChannels, listPartners } from '@/services/partners';
+import { listGroups, listPartners } from '@/services/partners';
 import { Refusal } from '@/services/refusal';
 import { wholeNumber } from '@/services/scope';
 import type { Option } from '@/ui/form/Picker';
 import { currentActor, stores } from '../../server';
 
 const SHOWN = 30;
+const FIRST = { limit: SHOWN, offset: 0 };
 
-interface Named {
-  id: number;
-  name: string;
-  code: string;
-}
-const matching = (rows: readonly Named[], text: string): Option[] =>
-  rows
-    .filter(({ name, code }) => `${name} ${code}`.toLowerCase().includes(text.toLowerCase()))
-    .slice(0, SHOWN)
-    .map(({ id, name, code }) => ({ id, label: name, about: code }));
+const fits = (text: string, name: string): boolean => name.toLowerCase().includes(text.toLowerCase());
 
 function options(actor: Actor, what: string, query: URLSearchParams): Option[] | undefined {
-  const text = query.get('q') ?? '';
+  const text = (query.get('q') ?? '').trim();
+  const partnerId = wholeNumber(query.get('partner') ?? undefined);
   if (what === 'partners')
-    return matching(
-      listPartners(stores(), actor, { text, limit: SHOWN, offset: 0, state: query.has('active') ? 'active' : null })
-        .rows,
-      text,
+    return listPartners(stores(), actor, { text, state: query.has('active') ? 'active' : null, ...FIRST }).rows.map(
+      ({ id, name, code }) => ({ id, label: name, about: code }),
     );
   if (what === 'channels')
-    return matching(listChannels(stores(), actor, wholeNumber(query.get('partner') ?? undefined) ?? undefined), text);
-  if (what === 'offers') return matching(listOffers(stores(), actor), text);
+    return findChannels(stores(), actor, { partnerId, text }, FIRST).rows.map(
+      ({ id, name, code, partnerId: partnerId_, partnerName, partnerCode, sourceId }) => ({
+        ...{ id, label: name, about: partnerId === null ? `${code} · ${partnerName}` : code, code },
+        partner: { id: partnerId_, label: partnerName, about: partnerCode },
+        ...(sourceId !== null && { sourceId }),
+      }),
+    );
+  if (what === 'offers')
+    return listOffers(stores(), actor)
+      .filter(({ name, code }) => fits(text, `${name} ${code}`))
+      .slice(0, SHOWN)
+      .map(({ id, name, code }) => ({ id, label: name, about: code }));
+  if (what === 'groups')
+    return listGroups(stores(), actor)
+      .filter(({ name }) => fits(text, name))
+      .slice(0, SHOWN)
+      .map(({ id, name, partners }) => ({ id, label: name, about: `${partners} partners` }));
   return undefined;
 }
 

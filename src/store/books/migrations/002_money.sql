@@ -29,6 +29,7 @@ CREATE INDEX conversions_by_key ON conversions (program_id, match_key);
 CREATE INDEX conversions_by_order ON conversions (program_id, order_ref);
 CREATE INDEX conversions_by_day ON conversions (program_id, day);
 CREATE INDEX conversions_by_click ON conversions (click_id);
+CREATE INDEX conversions_by_link ON conversions (link_id, day);
 CREATE INDEX conversions_unmatched ON conversions (program_id, unmatched) WHERE unmatched IS NOT NULL;
 
 CREATE TABLE conversion_history (

@@ -23,6 +23,7 @@ CREATE TABLE click_log (
 ) STRICT;
 CREATE INDEX log_by_day ON click_log (program_id, day, seq);
 CREATE INDEX log_by_partner ON click_log (partner_id, day, seq);
+CREATE INDEX log_by_channel ON click_log (channel_id, offer_id, seq);
 CREATE INDEX log_set_aside ON click_log (program_id, day, seq) WHERE set_aside IS NOT NULL;
 
 CREATE TABLE daily_clicks (

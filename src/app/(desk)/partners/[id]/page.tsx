@@ -2,13 +2,16 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { showDay } from '@/core/time/calendar';
 import { dayOf } from '@/core/time/zones';
-import { listChannels, partnerFields, readPartner } from '@/services/partners';
+import { listChannels } from '@/services/channels';
+import { partnerFields, readPartner } from '@/services/partners';
 import { wholeNumber } from '@/services/scope';
+import { listSources } from '@/services/sources';
 import { RecordTable } from '@/ui/table/RecordTable';
 import { Shell } from '../../../Shell';
 import { type SearchParams, openDesk } from '../../../desk';
 import { foundOrNot } from '../../../found';
 import { EditChannel, EditPartner, NewChannel } from '../PartnerForms';
+import { Application } from './Application';
 import { PartnerMoney } from './PartnerMoney';
 import { StateSteps } from './StateSteps';
 
@@ -26,6 +29,10 @@ export default async function PartnerPage({
   const partner = foundOrNot(() => readPartner(desk.stores, desk.actor, id));
   const channels = listChannels(desk.stores, desk.actor, id);
   const mayManage = desk.may('manage_partners');
+  const sources = listSources(desk.stores, desk.actor).map(({ id: sourceId, preset }) => ({
+    id: sourceId,
+    name: preset.name,
+  }));
   return (
     <Shell desk={desk} station="partners" title={partner.name}>
       <div className="stack">
@@ -49,10 +56,16 @@ export default async function PartnerPage({
               {mayManage && <StateSteps id={id} name={partner.name} state={partner.state} />}
             </div>
           </div>
+          <Application partner={partner} zone={desk.program.timeZone} />
           <div className="pad columns wide-left">
             <div>
               {mayManage ? (
-                <EditPartner id={id} values={partnerFields(desk.stores, partner)} currency={desk.program.currency} />
+                <EditPartner
+                  id={id}
+                  values={partnerFields(desk.stores, partner)}
+                  currency={desk.program.currency}
+                  applicant={partner.state === 'applied'}
+                />
               ) : (
                 <p className="mute">{partner.notes || 'No notes.'}</p>
               )}
@@ -64,7 +77,7 @@ export default async function PartnerPage({
           <div className="head">
             <h2 style={{ margin: 0 }}>Channels</h2>
             <span className="mute small">everything is counted by them</span>
-            <div className="right">{mayManage && <NewChannel partnerId={id} />}</div>
+            <div className="right">{mayManage && <NewChannel partnerId={id} sources={sources} />}</div>
           </div>
           <RecordTable
             label="Channels"
@@ -81,10 +94,23 @@ export default async function PartnerPage({
               { key: 'kind', head: 'Kind', cell: ({ kind }) => kind },
               { key: 'address', head: 'Address', cell: ({ address }) => <code>{address}</code> },
               {
+                key: 'source',
+                head: 'Default source',
+                cell: ({ sourceId }) =>
+                  sources.find((source) => source.id === sourceId)?.name ?? <span className="mute">none</span>,
+              },
+              {
+                key: 'links',
+                head: '',
+                cell: ({ id: channelId }) => <Link href={`/links?partner=${id}&channel=${channelId}`}>Links</Link>,
+              },
+              {
                 key: 'edit',
                 head: '',
-                cell: ({ id: channelId, code, name, kind, address }) =>
-                  mayManage && <EditChannel id={channelId} values={{ code, name, kind, address }} />,
+                cell: ({ id: channelId, code, name, kind, address, sourceId }) =>
+                  mayManage && (
+                    <EditChannel id={channelId} values={{ code, name, kind, address, sourceId }} sources={sources} />
+                  ),
               },
             ]}
           />

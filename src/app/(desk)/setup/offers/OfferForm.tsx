@@ -11,7 +11,9 @@ const NEW_OFFER: OfferFields = {
   code: '',
   name: '',
   state: 'live',
-  landingPage: '',
+  startsOn: '',
+  endsOn: '',
+  landingPages: [{ name: 'Main page', address: '' }],
   landingHosts: [],
   appended: 'bclid={click_id}',
   clickWindowDays: 30,
@@ -24,13 +26,6 @@ const NEW_OFFER: OfferFields = {
 const fields = (fixedCode: boolean): FieldSpec[] => [
   { name: 'name', label: 'Name' },
   { name: 'code', label: 'Code', mono: true, fixed: fixedCode, help: 'Permanent.' },
-  {
-    name: 'landingPage',
-    label: 'Landing page',
-    mono: true,
-    whole: true,
-    help: 'May carry values of Brivet, like {channel_code}.',
-  },
   {
     name: 'landingHosts',
     label: 'Landing hosts',
@@ -54,6 +49,13 @@ const fields = (fixedCode: boolean): FieldSpec[] => [
       ['paused', 'paused'],
     ],
   },
+  {
+    name: 'startsOn',
+    label: 'First day',
+    date: true,
+    help: 'Empty: from the beginning. Outside its days visitors go to the fallback.',
+  },
+  { name: 'endsOn', label: 'Last day', date: true, help: 'Empty: without end.' },
   {
     name: 'hold.kind',
     label: 'Hold',
@@ -90,8 +92,58 @@ export function OfferForm({ id, values = NEW_OFFER }: { id?: number; values?: Of
       action={(checked) => (id === undefined ? addOffer(checked) : saveOffer(id, checked))}
       onDone={() => id === undefined && router.push('/setup?shelf=offers')}
       wide
-      extra={(form) => <Events form={form} />}
+      extra={(form) => (
+        <div className="stack">
+          <LandingPages form={form} />
+          <Events form={form} />
+        </div>
+      )}
     />
+  );
+}
+
+/** Where links lead that have no page of their own; the first unless a link chooses another. */
+function LandingPages({ form }: { form: UseFormReturn<OfferFields> }) {
+  const { fields: pages, append, remove } = useFieldArray({ control: form.control, name: 'landingPages' });
+  const problems = form.formState.errors.landingPages;
+  return (
+    <fieldset style={{ border: 0, padding: 0, margin: 0, minWidth: 0 }}>
+      <legend className="label">Landing pages: the first is where links lead that name none</legend>
+      {pages.map(({ id }, i) => (
+        <div key={id} style={{ marginBottom: 6 }}>
+          <div className="pair event" style={{ alignItems: 'center' }}>
+            <input
+              className="text"
+              aria-label={`Name of landing page ${i + 1}`}
+              {...form.register(`landingPages.${i}.name`)}
+            />
+            <input
+              className="text mono"
+              aria-label={`Landing page ${i + 1}`}
+              aria-invalid={!!problems?.[i]}
+              placeholder="https://…/?from={channel_code}"
+              {...form.register(`landingPages.${i}.address`)}
+            />
+            <button
+              type="button"
+              className="clear"
+              style={{ margin: 0 }}
+              aria-label={`Remove landing page ${i + 1}`}
+              onClick={() => remove(i)}
+            >
+              ×
+            </button>
+          </div>
+          {problems?.[i] && (
+            <p className="bad">{problems[i].address?.message ?? problems[i].name?.message ?? problems[i].message}</p>
+          )}
+        </div>
+      ))}
+      {(problems?.message ?? problems?.root?.message) && (
+        <p className="bad">{problems?.message ?? problems?.root?.message}</p>
+      )}
+      <Button onClick={() => append({ name: '', address: '' })}>Add a landing page</Button>
+    </fieldset>
   );
 }
 

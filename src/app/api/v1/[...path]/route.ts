@@ -11,7 +11,7 @@ import { problem, problemOf } from '../problem';
 
 export const dynamic = 'force-dynamic';
 
-const MAX_BODY = 1024 * 1024;
+const MAX_BODY = 12 * 1024 * 1024;
 const wrongTokens = new RateLimiterMemory({ points: 30, duration: 60 });
 
 /** The parts of the path that an operation leaves open, or undefined when it is not meant. */
@@ -38,7 +38,7 @@ async function actorOf(request: Request): Promise<Actor | Response> {
 
 async function readBody(request: Request): Promise<{ body: unknown } | Response> {
   const text = await request.text();
-  if (text.length > MAX_BODY) return problem(400, 'The body is larger than 1 MiB.');
+  if (text.length > MAX_BODY) return problem(400, 'The body is larger than 12 MiB.');
   try {
     return { body: text === '' ? {} : JSON.parse(text) };
   } catch {
@@ -68,7 +68,7 @@ async function answer(request: Request, { params }: { params: Promise<{ path: st
     const schema = operation.body?.(programOf(stores(), actor.programId).currency);
     const body = schema ? check<unknown>(schema, read.body) : undefined;
     if (body && !body.ok) return problem(422, 'The body is not valid.', body.problems);
-    const result = operation.run({
+    const result = await operation.run({
       stores: stores(),
       actor,
       ids: open.map(Number),

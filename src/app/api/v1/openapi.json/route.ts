@@ -1,10 +1,6 @@
-import type Joi from 'joi';
 import { currency } from '@/core/money/currency';
+import { jsonSchema } from '../json_schema';
 import { OPERATIONS, type Operation } from '../operations';
-
-/** JSON Schema of a Joi schema, as Joi itself derives it. */
-const jsonSchema = (schema: Joi.Schema): object =>
-  schema['~standard'].jsonSchema.input({ target: 'draft-2020-12' }) as object;
 
 interface ObjectSchema {
   properties?: Record<string, object>;
@@ -16,7 +12,7 @@ function described({ path, summary, tag, query, body, created, method }: Operati
     name,
     in: 'path',
     required: true,
-    schema: { type: name === 'receipt' ? 'string' : 'integer' },
+    schema: { type: name === 'receipt' || name === 'job' ? 'string' : 'integer' },
   }));
   const { properties = {}, required = [] } = query ? (jsonSchema(query) as ObjectSchema) : {};
   const parameters = [

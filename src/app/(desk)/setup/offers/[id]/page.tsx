@@ -5,6 +5,7 @@ import { listOffers } from '@/services/offers';
 import { wholeNumber } from '@/services/scope';
 import { Shell } from '../../../../Shell';
 import { type SearchParams, openDesk } from '../../../../desk';
+import { copyOffer } from '../../actions';
 import { OfferForm } from '../OfferForm';
 
 export const metadata: Metadata = { title: 'Offer' };
@@ -29,6 +30,13 @@ export default async function OfferPage({
             Offers
           </Link>
           <h2 style={{ margin: 0, fontSize: 17 }}>{offer?.name ?? 'New offer'}</h2>
+          {offer && desk.may('manage_setup') && (
+            <form action={copyOffer} className="right">
+              <button className="pick" name="id" value={offer.id}>
+                Duplicate
+              </button>
+            </form>
+          )}
         </div>
         <div className="pad">{'code' in values ? <OfferForm id={offerId} values={values} /> : <OfferForm />}</div>
       </section>

@@ -1,0 +1,15 @@
+import { LINK_OPERATIONS } from './links';
+import { MONEY_OPERATIONS } from './money';
+import type { Operation } from './operation';
+import { PARTNER_OPERATIONS } from './partners';
+import { PROGRAM_OPERATIONS } from './programs';
+
+export type { Operation } from './operation';
+
+/** Everything the API does, with the screens' own use cases, checks and rights. */
+export const OPERATIONS: readonly Operation[] = [
+  ...PROGRAM_OPERATIONS,
+  ...PARTNER_OPERATIONS,
+  ...LINK_OPERATIONS,
+  ...MONEY_OPERATIONS,
+];

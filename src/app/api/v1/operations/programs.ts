@@ -1,0 +1,167 @@
+import { offerSchema } from '@/core/offers/schema';
+import { programSchema } from '@/core/programs/schema';
+import { sourceFileSchema, sourceSchema } from '@/core/sources/schema';
+import { listTerms, publishTerms, publishTermsSchema } from '@/services/applications';
+import { createOffer, duplicateOffer, listOffers, readOffer, updateOffer } from '@/services/offers';
+import { readProgram, updateProgram } from '@/services/programs';
+import {
+  createSource,
+  duplicateSource,
+  exportSource,
+  importSource,
+  listSources,
+  readSource,
+  setSourceRemoved,
+  updateSource,
+} from '@/services/sources';
+import { type Operation, id, rowsOf } from './operation';
+
+/** Program, offers, sources and partner terms. */
+export const PROGRAM_OPERATIONS: readonly Operation[] = [
+  {
+    method: 'GET',
+    path: '/programs',
+    tag: 'Programs',
+    summary: 'The programs of the token',
+    run: ({ stores, actor }) => ({ rows: [readProgram(stores, actor)], total: 1 }),
+  },
+  {
+    method: 'GET',
+    path: '/programs/{id}',
+    tag: 'Programs',
+    summary: 'One program',
+    run: (call) => readProgram(call.stores, call.actor, id(call)),
+  },
+  {
+    method: 'PUT',
+    path: '/programs/{id}',
+    tag: 'Programs',
+    summary: 'Change the program',
+    body: programSchema,
+    run: (call) => (readProgram(call.stores, call.actor, id(call)), updateProgram(call.stores, call.actor, call.body)),
+  },
+  {
+    method: 'GET',
+    path: '/offers',
+    tag: 'Offers',
+    summary: 'Offers',
+    run: ({ stores, actor }) => rowsOf(listOffers(stores, actor)),
+  },
+  {
+    method: 'POST',
+    path: '/offers',
+    tag: 'Offers',
+    summary: 'Add an offer',
+    body: () => offerSchema,
+    created: true,
+    run: ({ stores, actor, body }) => createOffer(stores, actor, body),
+  },
+  {
+    method: 'GET',
+    path: '/offers/{id}',
+    tag: 'Offers',
+    summary: 'One offer',
+    run: (call) => readOffer(call.stores, call.actor, id(call)),
+  },
+  {
+    method: 'PUT',
+    path: '/offers/{id}',
+    tag: 'Offers',
+    summary: 'Change an offer; the code stays',
+    body: () => offerSchema,
+    run: (call) => updateOffer(call.stores, call.actor, id(call), call.body),
+  },
+  {
+    method: 'POST',
+    path: '/offers/{id}/duplicate',
+    tag: 'Offers',
+    summary: 'A paused copy, to be changed',
+    created: true,
+    run: (call) => duplicateOffer(call.stores, call.actor, id(call)),
+  },
+  {
+    method: 'GET',
+    path: '/sources',
+    tag: 'Sources',
+    summary: 'Traffic sources with their presets',
+    run: ({ stores, actor }) => rowsOf(listSources(stores, actor)),
+  },
+  {
+    method: 'POST',
+    path: '/sources',
+    tag: 'Sources',
+    summary: 'Add a source',
+    body: () => sourceSchema,
+    created: true,
+    run: ({ stores, actor, body }) => createSource(stores, actor, body),
+  },
+  {
+    method: 'POST',
+    path: '/sources/import',
+    tag: 'Sources',
+    summary: 'Add a source from a preset file',
+    body: () => sourceFileSchema,
+    created: true,
+    run: ({ stores, actor, body }) => importSource(stores, actor, JSON.stringify(body)),
+  },
+  {
+    method: 'GET',
+    path: '/sources/{id}',
+    tag: 'Sources',
+    summary: 'One source',
+    run: (call) => readSource(call.stores, call.actor, id(call)),
+  },
+  {
+    method: 'PUT',
+    path: '/sources/{id}',
+    tag: 'Sources',
+    summary: 'Change a source; links already out keep what they have',
+    body: () => sourceSchema,
+    run: (call) => updateSource(call.stores, call.actor, id(call), call.body),
+  },
+  {
+    method: 'DELETE',
+    path: '/sources/{id}',
+    tag: 'Sources',
+    summary: 'Take a source out of use',
+    run: (call) => setSourceRemoved(call.stores, call.actor, id(call), true),
+  },
+  {
+    method: 'POST',
+    path: '/sources/{id}/restore',
+    tag: 'Sources',
+    summary: 'Take it into use again',
+    run: (call) => setSourceRemoved(call.stores, call.actor, id(call), false),
+  },
+  {
+    method: 'POST',
+    path: '/sources/{id}/duplicate',
+    tag: 'Sources',
+    summary: 'A copy under another name',
+    created: true,
+    run: (call) => duplicateSource(call.stores, call.actor, id(call)),
+  },
+  {
+    method: 'GET',
+    path: '/sources/{id}/export',
+    tag: 'Sources',
+    summary: 'The preset as a file',
+    run: (call) => exportSource(call.stores, call.actor, id(call)),
+  },
+  {
+    method: 'GET',
+    path: '/partner-terms',
+    tag: 'Partner terms',
+    summary: 'Versions of the terms, newest first',
+    run: ({ stores, actor }) => rowsOf(listTerms(stores, actor)),
+  },
+  {
+    method: 'POST',
+    path: '/partner-terms',
+    tag: 'Partner terms',
+    summary: 'Publish a new version',
+    body: () => publishTermsSchema,
+    created: true,
+    run: ({ stores, actor, body }) => publishTerms(stores, actor, body),
+  },
+];

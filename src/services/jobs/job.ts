@@ -1,0 +1,25 @@
+import type { Problem } from '@/core/schema/problems';
+import type { Actor } from '../actor';
+import type { Stores } from '../stores';
+
+/** What becomes of one line: new, there already, changed by it, or refused with its reasons. */
+export interface JobLine {
+  readonly line: number;
+  readonly outcome: 'new' | 'same' | 'changed' | 'refused';
+  /** What the line is about, in words. */
+  readonly what: string;
+  readonly problems: readonly Problem[];
+  /** The link's code, the partner's or channel's code. */
+  readonly code?: string;
+  readonly address?: string;
+}
+
+export const JOB_KINDS = ['links', 'partners', 'channels'] as const;
+export type JobKind = (typeof JOB_KINDS)[number];
+
+/** Called with every line: says how far it got, and throws when it was cancelled. */
+export type Tick = (done: number, total: number) => void;
+/** Looks at every line; with `write`, carries the good ones out in one transaction. */
+export type JobWork = (stores: Stores, actor: Actor, input: unknown, write: boolean, tick: Tick) => JobLine[];
+
+export class Cancelled extends Error {}

@@ -1,0 +1,5 @@
+import type { JobKind, JobWork } from './job';
+import { linksJob } from './links';
+import { channelsJob, partnersJob } from './people';
+
+export const JOBS: Record<JobKind, JobWork> = { links: linksJob, partners: partnersJob, channels: channelsJob };
