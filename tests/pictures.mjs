@@ -5,8 +5,13 @@ const WEB = `http://localhost:${process.env.BRIVET_WEB_PORT ?? '3000'}`;
 const all = '?from=2000-01-01&to=2999-12-31';
 const PICTURES = {
   'sign-in': { path: '/sign-in', signedOut: true },
+  apply: { path: '/apply?by=SLOWWHEEL', signedOut: true },
   today: { path: '/today' },
   links: { path: '/links?partner=2', prepare: compose },
+  'links-many': { path: '/links/many', prepare: many },
+  link: { path: '/links/13' },
+  destinations: { path: '/links/destinations' },
+  'mail-copy': { path: '/links/mail/1' },
   clicks: { path: '/clicks?partner=2' },
   conversions: { path: '/conversions' },
   commissions: { path: `/commissions${all}&shelf=due` },
@@ -16,31 +21,40 @@ const PICTURES = {
   'payout-run': { path: '/payouts/3' },
   partner: { path: '/partners/17' },
   offer: { path: '/setup/offers/1' },
+  source: { path: '/setup/sources/1' },
 };
 
 async function compose(page) {
   await page.getByRole('button', { name: 'Channel: Choose a channel' }).click();
   await page.getByRole('option', { name: /Quillsearch glaze/ }).click();
   await page.getByLabel('Offer', { exact: true }).selectOption('Glaze box');
-  await page.getByLabel('Deep link to').fill('https://larkmoor.example/glaze/ash?size=2');
-  for (const [slot, token] of [
-    ['Sub-ID 1', '{{keyword}}-{{match}}'],
-    ['Partner click ID', '{{cid}}'],
-  ]) {
-    await page.getByLabel(`${slot} is`).selectOption('source');
-    await page
-      .getByLabel(slot, { exact: slot === 'Sub-ID 1' })
-      .last()
-      .fill(token);
-  }
-  await page.getByLabel('Sub-ID 2', { exact: true }).fill('2026-11_hero');
-  await page.getByLabel('Example for sub1').fill('ash glaze-exact');
-  await page.getByLabel('Example for pcid').fill('q7r1x');
+  await page.getByRole('radio', { name: 'Deep link' }).click();
+  await page.getByLabel('Page', { exact: true }).fill('https://larkmoor.example/glaze/ash?size=2');
+  await page.getByLabel('Sub-ID 4 is').waitFor({ state: 'detached' });
   await page.getByLabel('Sale in EUR').fill('32.00');
   await page.evaluate(() => {
     document.activeElement?.blur();
     window.scrollTo(0, 0);
   });
+}
+
+const LINES = `partner,channel,destination,sub1
+SLOWWHEEL,MAIN,https://larkmoor.example/kilns/studio-60,review
+SLOWWHEEL,NL-AUT,https://larkmoor.example/glaze/ash,autumn
+SLOWWHEEL,NL-AUTUMN,https://larkmoor.example/glaze/celadon,autumn
+BRIGHTBID,QS-GLAZE,https://larkmoor.example/glaze?box=2?ref=a,
+CLAYCAST,EP,https://larkmoor.example/classes/raku,episode-41
+CLAYCAST,EP,https://clay.example/raku,episode-41
+FERNHOLLOW,VID,https://larkmoor.example/classes/raku,ines@larkmoor.example
+`;
+async function many(page) {
+  await page.getByLabel(/CSV with a head/).fill(LINES);
+  await page.getByLabel('Offer', { exact: true }).selectOption('Glaze box');
+  await page.getByRole('button', { name: 'Look what becomes of them' }).click();
+  await page
+    .getByRole('button', { name: 'Export as CSV' })
+    .or(page.getByRole('link', { name: 'Export as CSV' }))
+    .waitFor();
 }
 
 async function traceOfKiln(page) {

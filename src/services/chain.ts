@@ -41,8 +41,6 @@ for (const [net, bits] of [
 ] as const)
   CLOSED.addSubnet(net, bits, 'ipv4');
 for (const [net, bits] of [
-  ['::', 96],
-  ['::ffff:0:0', 96],
   ['64:ff9b::', 32],
   ['100::', 64],
   ['2001:db8::', 32],
@@ -53,10 +51,10 @@ for (const [net, bits] of [
 ] as const)
   CLOSED.addSubnet(net, bits, 'ipv6');
 
-export const isClosedAddress = (ip: string): boolean => {
-  const mapped = /^::ffff:(\d+\.\d+\.\d+\.\d+)$/i.exec(ip)?.[1];
-  return CLOSED.check(mapped ?? ip, mapped === undefined && isIPv6(ip) ? 'ipv6' : 'ipv4');
-};
+for (const address of ['::', '::1']) CLOSED.addAddress(address, 'ipv6');
+
+/** An IPv4 address in IPv6 form is held against the rules for IPv4. */
+export const isClosedAddress = (ip: string): boolean => CLOSED.check(ip, isIPv6(ip) ? 'ipv6' : 'ipv4');
 
 class Closed extends Error {
   constructor(ip: string) {

@@ -1,4 +1,4 @@
-import { readNames, readQuery } from '@/core/links/parts';
+import { type ParameterNames, readNames, readQuery } from '@/core/links/parts';
 import { splitRecorded } from '@/core/links/proof';
 import type { Page, Paging } from '@/store/database';
 import type { ClickShelf, LoggedClick } from '@/store/rollups';
@@ -12,15 +12,17 @@ export interface ClickListRow extends LoggedClick {
   partnerName: string;
   channelName: string;
   offerName: string;
+  /** What the link's source calls its values. */
+  names: ParameterNames;
 }
 
-/** Reads a column of names once per page. */
-const naming = (read: (id: number) => string | undefined): ((id: number) => string) => {
-  const known = new Map<number, string>();
+/** Reads what stands behind a column of IDs once per page. */
+const once = <T>(read: (id: number) => T): ((id: number) => T) => {
+  const known = new Map<number, T>();
   return (id) => {
-    const name = known.get(id) ?? read(id) ?? `${id}`;
-    known.set(id, name);
-    return name;
+    const value = known.get(id) ?? read(id);
+    known.set(id, value);
+    return value;
   };
 };
 
@@ -33,15 +35,16 @@ export function listClicks(
 ): Page<ClickListRow> {
   const { links, partners, offers } = stores.books;
   const { rows, total } = stores.rollups.list(filterFor(actor, scope), shelf, paging);
-  const link = naming((id) => links.byId(id)?.code);
-  const partner = naming((id) => partners.byId(id)?.name);
-  const channel = naming((id) => partners.channel(id)?.name);
-  const offer = naming((id) => offers.byId(id)?.name);
+  const link = once((id) => links.byId(id));
+  const partner = once((id) => partners.byId(id)?.name ?? `${id}`);
+  const channel = once((id) => partners.channel(id)?.name ?? `${id}`);
+  const offer = once((id) => offers.byId(id)?.name ?? `${id}`);
   return {
     total,
     rows: rows.map((row) => ({
       ...row,
-      linkCode: link(row.linkId),
+      linkCode: link(row.linkId)?.code ?? `${row.linkId}`,
+      names: link(row.linkId)?.parts.names ?? {},
       partnerName: partner(row.partnerId),
       channelName: channel(row.channelId),
       offerName: offer(row.offerId),
@@ -56,6 +59,7 @@ export interface ClickDetail extends StoredClick {
   values: Record<string, string>;
   /** The parts of composite values: "sub2.match". */
   split: Record<string, string>;
+  names: ParameterNames;
 }
 
 /** A click as it came, with its values read from the query. */
@@ -67,5 +71,6 @@ export function readClick(stores: Stores, actor: Actor, clickId: string): ClickD
     ...click,
     values: { ...slots, ...(cost !== undefined && { cost }), ...(to !== undefined && { to }) },
     split: splitRecorded(parts?.values ?? {}, slots),
+    names: parts?.names ?? {},
   };
 }

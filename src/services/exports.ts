@@ -1,7 +1,11 @@
 import Papa from 'papaparse';
+import { shownValue } from '@/core/links/bulk';
+import { UTM_FIELDS } from '@/core/links/compose';
+import type { SlotValue } from '@/core/links/values';
 import type { Currency } from '@/core/money/currency';
 import { money } from '@/core/money/money';
 import { amountText } from '@/core/money/text';
+import { CARRIED } from '@/core/placeholders/names';
 import { isoTime } from '@/core/time/days';
 import type { CommissionShelf } from '@/store/books/commissions';
 import type { Shelf } from '@/store/books/conversions';
@@ -34,6 +38,8 @@ const safe = (row: Row): Row =>
     ]),
   );
 
+const cellOf = (value: SlotValue | undefined): string => (value ? shownValue(value) : '');
+
 /** A page of one list as rows for a file. */
 function rowsOf(
   stores: Stores,
@@ -49,18 +55,26 @@ function rowsOf(
     rows: rows.map((from) => safe(row(from))),
     total,
   });
+  const names = new Map(listSources(stores, actor).map(({ id, preset }) => [id, preset.name]));
+  // Links, partners and channels carry the columns by which they are read in again.
   if (what === 'links')
     return each(listLinks(stores, actor, scope, paging), (l) => ({
       code: l.code,
-      alias: l.alias,
-      kind: l.kind,
       address: l.address,
+      state: l.state,
+      partner: l.partnerCode,
+      partner_name: l.partnerName,
+      channel: l.channelCode,
+      channel_name: l.channelName,
+      offer: l.offerCode,
+      offer_name: l.offerName,
+      kind: l.kind,
+      alias: l.alias,
       destination: l.destination,
       landing: l.landing,
-      state: l.state,
-      partner: l.partnerName,
-      channel: l.channelName,
-      offer: l.offerName,
+      source: l.sourceId === null ? '' : (names.get(l.sourceId) ?? ''),
+      ...Object.fromEntries(CARRIED.map((slot) => [slot, cellOf(l.parts.values[slot])])),
+      ...Object.fromEntries(UTM_FIELDS.map((field) => [`utm_${field}`, l.utm[field] ?? ''])),
       campaign: l.labels.campaign ?? '',
       ad: l.labels.ad ?? '',
       product: l.labels.product ?? '',
@@ -109,18 +123,16 @@ function rowsOf(
       unmatched: c.unmatched,
       payable_on: c.payableOn,
     }));
-  // Partners and channels carry the columns by which they are read in again.
   if (what === 'partners')
     return each(listPartners(stores, actor, paging), (p) => ({ ...partnerFields(stores, p), state: p.state }));
   if (what === 'channels') {
-    const sources = new Map(listSources(stores, actor).map(({ id, preset }) => [id, preset.name]));
     return each(findChannels(stores, actor, { partnerId: scope.partnerId }, paging), (c) => ({
       partner: c.partnerCode,
       code: c.code,
       name: c.name,
       kind: c.kind,
       address: c.address,
-      source: c.sourceId === null ? '' : (sources.get(c.sourceId) ?? ''),
+      source: c.sourceId === null ? '' : (names.get(c.sourceId) ?? ''),
     }));
   }
   return each(listCommissions(stores, actor, scope, shelf as CommissionShelf, paging), (m) => ({

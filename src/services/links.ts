@@ -104,6 +104,7 @@ export function issueProblems(context: IssueContext, target: LinkTarget, fields:
   const lintOffer = context.lintOffers.find(({ id }) => id === offer.id);
   for (const { severity, field, reason } of lintLink({
     ...{ kind, to, values, names, address, source, sources: context.sources, offers: context.lintOffers },
+    origin: context.program.trackingOrigin,
     ...(lintOffer && { offer: lintOffer }),
   }))
     if (severity === 'error') say(field === 'to' ? 'to' : `values.${field}`, reason);

@@ -178,6 +178,6 @@ test('exports hold every row once, amounts as plain decimals, and no formula', (
   );
   expect(csv('commissions', 'waiting')[1]).toContain(',121.00,EUR,10.00,EUR,pending,2026-12-08');
   expect(csv('links', 'all')[1]).toMatch(
-    /^\w{8},,referral,https:\/\/go\.larkmoor\.example\/\w{8},,,live,SLOWWHEEL,Main,Glaze box,,,,,1204,\d+,1,10\.00,EUR$/,
+    /^\w{8},https:\/\/go\.larkmoor\.example\/\w{8},live,SLOWWHEEL,SLOWWHEEL,MAIN,Main,GLAZE,Glaze box,referral,,.*,1204,\d+,1,10\.00,EUR$/,
   );
 });

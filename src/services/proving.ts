@@ -69,6 +69,7 @@ export function prove(stores: Stores, actor: Actor, input: unknown): FullProof {
     ...offerTimes(offer, context.program.timeZone),
     landingPage: composing.landingPage,
     landingHosts: offer.landingHosts,
+    trackingOrigin: context.program.trackingOrigin,
     appended: joinAppended(offer.appended, utmAtRedirect(link) ? utmTemplate(link.utm) : ''),
     ...((parts.to ?? link.to) !== '' && { destination: parts.to ?? link.to }),
     ...(parts.to && { issuedTo: parts.to }),
@@ -80,6 +81,7 @@ export function prove(stores: Stores, actor: Actor, input: unknown): FullProof {
   const findings = lintLink({
     ...{ kind: link.kind, to: link.to, values: link.values, names: link.names, address, source },
     ...{ sources: context.sources, offers: context.lintOffers, ...(lintOffer && { offer: lintOffer }) },
+    origin: context.program.trackingOrigin,
   });
   return { address, proof, findings, ...(event !== undefined && earning(stores, actor, target, event, amount)) };
 }

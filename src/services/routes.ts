@@ -22,6 +22,7 @@ export function routeSettings(row: RouteRow): RouteSettings {
     ...offerTimes(row, row.timeZone),
     landingPage: landingPageOf(row, row.landing),
     landingHosts: row.landingHosts,
+    trackingOrigin: row.trackingOrigin,
     appended: joinAppended(row.appended, utmAtRedirect(row) ? utmTemplate(row.utm) : ''),
     ...(row.destination !== '' && { destination: row.destination }),
     ...(redirects(row.kind) && row.parts.to !== undefined && { issuedTo: row.parts.to }),

@@ -55,9 +55,6 @@ export function ApplyForm({ referrer, terms }: Props) {
             help: 'Whom you reach, how many, and where the links would stand.',
           },
           { name: 'referrer', label: 'Code of who sent you', mono: true, help: 'Empty if nobody did.' },
-          ...(terms
-            ? [{ name: 'accepted', label: `I accept the terms, version ${terms.version}`, kind: 'check' as const }]
-            : []),
         ]}
         extra={(form) => (
           <>
@@ -67,6 +64,15 @@ export function ApplyForm({ referrer, terms }: Props) {
                 <div className="mail" tabIndex={0} style={{ maxHeight: 220, overflowY: 'auto' }}>
                   {terms.text}
                 </div>
+                <label style={{ display: 'block', marginTop: 10 }}>
+                  <input
+                    type="checkbox"
+                    aria-invalid={form.formState.errors.accepted !== undefined}
+                    {...form.register('accepted')}
+                  />{' '}
+                  I accept the terms, version {terms.version}
+                </label>
+                {form.formState.errors.accepted && <p className="bad">{form.formState.errors.accepted.message}</p>}
               </details>
             )}
             <div aria-hidden="true" className="skip">

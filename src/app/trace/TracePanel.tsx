@@ -3,6 +3,7 @@ import { SET_ASIDE_WORDS, type SetAsideReason } from '@/core/clicks/set_aside';
 import { UNMATCHED_WORDS } from '@/core/attribution/match';
 import { money } from '@/core/money/money';
 import { showAmount } from '@/core/money/text';
+import { isCarried } from '@/core/placeholders/names';
 import { type Day, showDay } from '@/core/time/calendar';
 import { isoTime, showTime } from '@/core/time/days';
 import type { Trace } from '@/services/trace';
@@ -176,8 +177,8 @@ export function TracePanel({ trace, zone, closeHref, today, mayDecide }: Props) 
               <dd>
                 {click.setAside ? 'set aside' : click.isUnique ? 'unique' : 'repeat'}, {click.client}
               </dd>
-              {Object.entries(click.values).map(([name, value]) => [
-                <dt key={name}>{name}</dt>,
+              {Object.entries({ ...click.values, ...click.split }).map(([name, value]) => [
+                <dt key={name}>{isCarried(name) && click.names[name] ? `${click.names[name]} (${name})` : name}</dt>,
                 <dd key={`${name}v`}>
                   <code>{value}</code>
                 </dd>,

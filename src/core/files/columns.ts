@@ -31,11 +31,14 @@ const ALSO: Readonly<Record<string, string>> = {
 export function matchColumns<T extends string>(
   heads: readonly string[],
   known: readonly T[],
+  /** Columns of our own exports that say nothing about what is read. */
+  ignored: readonly string[] = [],
 ): { ok: true; columns: (T | undefined)[] } | { ok: false; problems: Problem[] } {
   const byBare = new Map(known.map((name) => [bare(name), name]));
   const problems: Problem[] = [];
   const columns = heads.map((head): T | undefined => {
     if (head.trim() === '') return undefined;
+    if (ignored.some((each) => bare(each) === bare(head))) return undefined;
     const name = byBare.get(bare(head)) ?? byBare.get(bare(ALSO[bare(head)] ?? ''));
     if (!name)
       problems.push({

@@ -36,6 +36,12 @@ export function cellValue(text: string, preset: SourcePreset | undefined): SlotV
   return { kind: placeholder ? 'source' : 'fixed', text };
 }
 
+/** A value as it stands in a cell: the other way round. */
+export function shownValue(value: SlotValue): string {
+  if (value.kind === 'partner') return LEFT_TO_PARTNER;
+  return value.kind === 'composite' ? value.parts.map(({ text }) => text).join(value.separator) : value.text;
+}
+
 /** What a line says about the link itself; whom it is for is looked up by its codes. */
 export type LineFields = Omit<LinkFields, 'partnerId' | 'channelId' | 'offerId' | 'sourceId'>;
 
@@ -49,7 +55,12 @@ export function lineFields(
   const to = text('destination');
   const named = LINK_KINDS.find((kind) => kind === text('kind').toLowerCase());
   const values: Partial<Record<Carried, SlotValue>> = preset ? { ...valuesOf(preset) } : {};
-  for (const slot of CARRIED) if (text(slot) !== '') values[slot] = cellValue(text(slot), preset);
+  for (const slot of CARRIED) {
+    const standing = values[slot];
+    // A cell that says what the preset says keeps the preset's layout.
+    if (text(slot) === '' || (standing && shownValue(standing) === text(slot))) continue;
+    values[slot] = cellValue(text(slot), preset);
+  }
   const labels: Labels = {};
   for (const label of ['campaign', 'ad', 'product'] as const) if (text(label) !== '') labels[label] = text(label);
   const tags = text('tags')

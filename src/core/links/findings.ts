@@ -7,6 +7,8 @@ import type { SlotValue } from './values';
 export interface LintInput {
   readonly kind: LinkKind;
   readonly to: string;
+  /** Origin of the tracking host. */
+  readonly origin: string;
   readonly values: Partial<Record<Carried, SlotValue>>;
   readonly names?: ParameterNames;
   /** The address as it would be issued. */
@@ -50,6 +52,7 @@ export const FINDING_CODES = [
   'personal_data',
   'http_destination',
   'too_long',
+  'own_link',
   'not_an_address',
   'separator_in_part',
 ] as const;

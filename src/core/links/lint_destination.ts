@@ -2,7 +2,7 @@ import { encodeValue } from '../placeholders/encode';
 import { type Carried, isCarried } from '../placeholders/names';
 import { checkDeepLink, hostCovers } from './destination';
 import type { Change, Finding, LintInput } from './findings';
-import { readNames } from './parts';
+import { type Known, parseLink, readNames } from './parts';
 import { type SlotValue, decodeValue, readWritten } from './values';
 
 const finding = (
@@ -27,7 +27,8 @@ export function lintDestination(input: LintInput): Finding[] {
   if (address === '') return [];
   return (
     encodedWhole(address) ??
-    noAddress(address) ?? [
+    noAddress(address) ??
+    ownLink(input, address) ?? [
       ...secondQuestionMark(address),
       ...fragmentBeforeQuery(address),
       ...encodedTwice(address),
@@ -62,6 +63,36 @@ function noAddress(address: string): Finding[] | undefined {
       host ? to('Put https:// before it', `https://${address}`) : undefined,
     ),
   ];
+}
+
+/** A link that leads to a link would count twice, and could lead in a circle. */
+function ownLink({ origin, names }: LintInput, address: string): Finding[] | undefined {
+  if (new URL(address).origin !== origin) return undefined;
+  const apart = takeApart(address, origin, names && { names });
+  return [
+    finding(
+      'own_link',
+      'error',
+      'This is a link of the tracking host itself: nested, its click would count twice. Take the page it leads to.',
+      apart && { label: 'Take it apart', change: apart.change },
+    ),
+  ];
+}
+
+/**
+ * Recognises a link of ours where a page belongs, and takes it apart instead of nesting it.
+ * @returns the code it bears and what the draft becomes, or undefined for any other address
+ */
+export function takeApart(
+  pasted: string,
+  origin: string,
+  known: Known = {},
+): { code: string; change: Change } | undefined {
+  const parts = parseLink(pasted, known);
+  if (!parts || parts.origin !== origin) return undefined;
+  const { values, to, code } = parts;
+  const carried = Object.keys(values).length > 0 && { values };
+  return { code, change: { to: to ?? '', kind: to ? 'deep' : 'referral', ...carried } };
 }
 
 function secondQuestionMark(address: string): Finding[] {

@@ -11,7 +11,8 @@ const SETTINGS: RouteSettings = {
   partnerLive: true,
   offerLive: true,
   landingPage: 'https://larkmoor.example/glaze?from={partner_code}',
-  landingHosts: ['larkmoor.example'],
+  landingHosts: ['larkmoor.example', '*.larkmoor.example'],
+  trackingOrigin: 'https://go.larkmoor.example',
   appended: 'bclid={click_id}&k={sub1}',
   fallback: 'https://larkmoor.example/gone',
 };

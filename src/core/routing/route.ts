@@ -1,4 +1,4 @@
-import { checkDeepLink } from '../links/destination';
+import { type Checked, checkDeepLink } from '../links/destination';
 import { type Destination, mergeParameters, splitDestination } from '../links/landing';
 import { type ClickValues, CLICK_NAMES } from '../placeholders/names';
 import { type Template, compileTemplate } from '../placeholders/template';
@@ -14,6 +14,8 @@ export interface RouteSettings {
   readonly liveUntil?: Instant;
   readonly landingPage: string;
   readonly landingHosts: readonly string[];
+  /** Never a destination: a link that led to a link would lead in a circle. */
+  readonly trackingOrigin: string;
   readonly appended: string;
   /** The page this link leads to instead of the landing page; it may have been changed since it was issued. */
   readonly destination?: string;
@@ -49,11 +51,17 @@ const compiled = (text: string): Template => {
   return result.template;
 };
 
+function checkPage(page: string, { landingHosts, trackingOrigin }: RouteSettings): Checked {
+  const checked = checkDeepLink(page, landingHosts);
+  if (!checked.ok || checked.url.origin !== trackingOrigin) return checked;
+  return { ok: false, reason: `"${checked.url.host}" is the tracking host itself: the visitor would come back here.` };
+}
+
 export function compileRoute(settings: RouteSettings): Route {
   const landing = compiled(settings.landingPage);
   const fixed = landing.names.length === 0 && { fixedLanding: splitDestination(landing.text) };
   // The hosts may have changed since the page was chosen: it is checked again, and the landing page stands in for it.
-  const own = settings.destination ? checkDeepLink(settings.destination, settings.landingHosts) : undefined;
+  const own = settings.destination ? checkPage(settings.destination, settings) : undefined;
   return {
     settings,
     landing,
@@ -81,13 +89,13 @@ export function chooseDestination(route: Route, values: ClickValues, to: string 
   const { settings } = route;
   if (!isLive(settings, now)) return { via: 'fallback', address: settings.fallback, replaced: [] };
   const asked = to === undefined || to === '' || to === settings.issuedTo ? undefined : to;
-  const checked = asked === undefined ? undefined : checkDeepLink(asked, settings.landingHosts);
+  const checked = asked === undefined ? undefined : checkPage(asked, settings);
   const target = checked?.ok
     ? splitDestination(checked.url.href)
     : (route.own ?? route.fixedLanding ?? splitDestination(route.landing.expand(values)));
   const landing = mergeParameters(target, route.appended.expand(values));
   const via = checked?.ok ? 'deep_link' : route.own ? 'destination' : 'landing_page';
-  const refused = checked ?? (to && !route.own ? checkDeepLink(to, settings.landingHosts) : undefined);
+  const refused = checked ?? (to && !route.own ? checkPage(to, settings) : undefined);
   return { via, ...landing, ...(refused && !refused.ok && { toRefused: refused.reason }) };
 }
 

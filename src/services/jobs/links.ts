@@ -57,6 +57,12 @@ export const linksInputSchema = Joi.object<LinksInput>({
   defaults,
 });
 
+/** What an export of links says beside what a link is made of. */
+const EXPORT_ONLY = [
+  ...['code', 'address', 'state', 'partner_name', 'channel_name', 'offer_name'],
+  ...['clicks', 'unique_clicks', 'conversions', 'commission', 'currency'],
+];
+
 /** Looks everything up once, by code, however many lines name it. */
 class Lookup {
   private readonly partners = new Map<string, PartnerRow | undefined>();
@@ -210,7 +216,7 @@ export const linksJob: JobWork = (stores, actor, raw, write, tick) => {
   const lookup = new Lookup(stores, actor, issueContext(stores, actor));
   const lines =
     input.form === 'lines'
-      ? readTable(input.text, LINK_COLUMNS, 'destination')
+      ? readTable(input.text, LINK_COLUMNS, { plain: 'destination', ignored: EXPORT_ONLY })
       : matrixLines(stores, actor, lookup, input);
   const work = (): JobLine[] => planLines(stores, actor, lookup, lines, input.defaults, write, tick);
   return write ? stores.books.inTransaction(work) : work();

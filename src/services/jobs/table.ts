@@ -9,6 +9,9 @@ export interface TableLine<T extends string> {
   readonly record: Partial<Record<T, string>>;
 }
 
+/** Our exports put "'" before what a spreadsheet would take for a formula. */
+const undefused = (cell: string): string => cell.replace(/^'(?=[=+\-@\t\r])/, '');
+
 export const MOST_LINES = 50_000;
 
 /**
@@ -16,7 +19,11 @@ export const MOST_LINES = 50_000;
  * addresses is read as a list of the column `plain`.
  * @throws Refusal 'invalid' naming the column or the line that cannot be read
  */
-export function readTable<T extends string>(text: string, known: readonly T[], plain?: T): TableLine<T>[] {
+export function readTable<T extends string>(
+  text: string,
+  known: readonly T[],
+  { plain, ignored }: { plain?: T; ignored?: readonly string[] } = {},
+): TableLine<T>[] {
   const content = text.replace(/^\uFEFF/, '');
   if (content.trim() === '') throw invalidField('text', 'There is nothing in it yet. Paste lines, or choose a file.');
   const bare = plain !== undefined && /^\s*"?https?:\/\//i.test(content);
@@ -34,12 +41,12 @@ export function readTable<T extends string>(text: string, known: readonly T[], p
       record: { [plain]: (cells[0] ?? '').trim() } as Partial<Record<T, string>>,
     }));
   const [head, ...lines] = rows;
-  const matched = matchColumns(head?.cells ?? [], known);
+  const matched = matchColumns(head?.cells ?? [], known, ignored);
   if (!matched.ok) throw invalid(matched.problems);
   return lines.map(({ line, cells }) => ({
     line,
     record: Object.fromEntries(
-      matched.columns.flatMap((name, i) => (name === undefined ? [] : [[name, cells[i] ?? '']])),
+      matched.columns.flatMap((name, i) => (name === undefined ? [] : [[name, undefused(cells[i] ?? '')]])),
     ) as Partial<Record<T, string>>,
   }));
 }

@@ -25,8 +25,11 @@ export interface LinkRow {
   state: 'live' | 'paused';
   createdAt: number;
   partnerName: string;
+  partnerCode: string;
   channelName: string;
+  channelCode: string;
   offerName: string;
+  offerCode: string;
 }
 /** What the edge needs to send a visitor on. */
 export interface RouteRow {
@@ -49,6 +52,7 @@ export interface RouteRow {
   landing: string;
   landingPages: LandingPage[];
   landingHosts: string[];
+  trackingOrigin: string;
   appended: string;
   parts: LinkParts;
   destination: string;
@@ -96,7 +100,18 @@ export interface DestinationRow {
 type Stored = Omit<LinkRow, 'parts' | 'labels' | 'utm'> & { parts: string; labels: string; utm: string };
 type StoredRoute = Omit<RouteRow, 'parts' | 'utm' | 'landingPages' | 'landingHosts'> &
   Record<'parts' | 'utm' | 'landingPages' | 'landingHosts', string>;
-export type NewLink = Omit<LinkRow, 'id' | 'state' | 'createdAt' | 'partnerName' | 'channelName' | 'offerName'> & {
+export type NewLink = Omit<
+  LinkRow,
+  | 'id'
+  | 'state'
+  | 'createdAt'
+  | 'partnerName'
+  | 'partnerCode'
+  | 'channelName'
+  | 'channelCode'
+  | 'offerName'
+  | 'offerCode'
+> & {
   identity: string;
   createdBy: number;
   now: number;
@@ -104,7 +119,7 @@ export type NewLink = Omit<LinkRow, 'id' | 'state' | 'createdAt' | 'partnerName'
 
 const SELECT = `SELECT l.id, l.program_id AS programId, l.code, l.alias, l.kind, l.partner_id AS partnerId, l.channel_id AS channelId,
     l.offer_id AS offerId, l.source_id AS sourceId, l.parts, l.landing, l.destination, l.labels, l.utm, l.utm_form AS utmForm, l.state,
-    l.created_at AS createdAt, p.name AS partnerName, c.name AS channelName, o.name AS offerName
+    l.created_at AS createdAt, p.name AS partnerName, p.code AS partnerCode, c.name AS channelName, c.code AS channelCode, o.name AS offerName, o.code AS offerCode
   FROM links l JOIN partners p ON p.id = l.partner_id JOIN channels c ON c.id = l.channel_id JOIN offers o ON o.id = l.offer_id`;
 const WHERE = `WHERE l.program_id = :programId AND (:partnerId IS NULL OR l.partner_id = :partnerId)
   AND (:channelId IS NULL OR l.channel_id = :channelId) AND (:offerId IS NULL OR l.offer_id = :offerId)
@@ -112,7 +127,7 @@ const WHERE = `WHERE l.program_id = :programId AND (:partnerId IS NULL OR l.part
 const ROUTE = `SELECT l.id AS linkId, l.program_id AS programId, l.code, l.kind, l.partner_id AS partnerId, l.channel_id AS channelId,
     l.offer_id AS offerId, l.state AS linkState, p.state AS partnerState, o.state AS offerState, p.code AS partnerCode, c.code AS channelCode,
     o.code AS offerCode, o.starts_on AS startsOn, o.ends_on AS endsOn, g.time_zone AS timeZone, l.landing, o.landing_pages AS landingPages,
-    o.landing_hosts AS landingHosts, o.appended, l.parts, l.destination, l.utm, l.utm_form AS utmForm, o.fallback AS offerFallback,
+    o.landing_hosts AS landingHosts, g.tracking_origin AS trackingOrigin, o.appended, l.parts, l.destination, l.utm, l.utm_form AS utmForm, o.fallback AS offerFallback,
     g.fallback AS programFallback, g.privacy
   FROM links l JOIN partners p ON p.id = l.partner_id JOIN channels c ON c.id = l.channel_id JOIN offers o ON o.id = l.offer_id
     JOIN programs g ON g.id = l.program_id`;
@@ -156,7 +171,7 @@ export function linkStore(db: Db) {
     'SELECT id, code FROM links WHERE program_id = ? AND identity = ? ORDER BY id LIMIT 1',
   );
   const ofChannel = db.prepare<[number, number, string], Stored>(
-    `${SELECT} WHERE l.channel_id = ? AND l.offer_id = ? AND l.destination = ? AND l.kind IN ('referral', 'deep') AND l.state = 'live' ORDER BY l.id LIMIT 1`,
+    `${SELECT} WHERE l.channel_id = ? AND l.offer_id = ? AND l.destination = ? AND l.kind = 'referral' AND l.source_id IS NULL AND l.state = 'live' ORDER BY l.id LIMIT 1`,
   );
 
   const noteDestination = db.prepare<DestinationChange & { linkId: number }>(

@@ -35,7 +35,7 @@ export function FileText({ id, label, value, placeholder, onChange }: Props) {
       <textarea
         id={id}
         className="text mono"
-        rows={9}
+        rows={7}
         wrap="off"
         spellCheck={false}
         value={value}

@@ -31,6 +31,8 @@ interface Props<T extends FieldValues> {
   extra?: (form: UseFormReturn<T>) => ReactNode;
   /** The extra part stands beside the fields instead of below them. */
   wide?: boolean;
+  /** A form of a few fields beside others: its button does not stand out. */
+  quiet?: boolean;
   /** After it was saved. */
   onDone?: () => void;
 }
@@ -69,6 +71,7 @@ export function RecordForm<T extends FieldValues>({
   action,
   extra,
   wide,
+  quiet,
   onDone,
 }: Props<T>) {
   const [general, setGeneral] = useState<string>();
@@ -110,7 +113,7 @@ export function RecordForm<T extends FieldValues>({
         </p>
       )}
       <div className="whole actions">
-        <Button type="submit" variant="contained" disabled={form.formState.isSubmitting}>
+        <Button type="submit" variant={quiet ? 'outlined' : 'contained'} disabled={form.formState.isSubmitting}>
           {submit}
         </Button>
       </div>
@@ -167,10 +170,18 @@ function Field<T extends FieldValues>({
   }[kind];
   return (
     <div className={whole ? 'whole' : undefined}>
-      <label className="label" htmlFor={id}>
-        {label}
-      </label>
-      {control()}
+      {kind === 'check' ? (
+        <label>
+          {control()} {label}
+        </label>
+      ) : (
+        <>
+          <label className="label" htmlFor={id}>
+            {label}
+          </label>
+          {control()}
+        </>
+      )}
       <div id={`${id}-about`}>
         {problem ? <p className="bad">{problem}</p> : help && <p className="help">{help}</p>}
       </div>

@@ -89,7 +89,7 @@ function Done({ job, thing, onShow }: Omit<Props, 'onCancel'>) {
             {job.lines.rows.map((line) => (
               <tr key={line.line}>
                 <td className="num">{line.line}</td>
-                <td>
+                <td className="nowrap">
                   <span
                     className={line.outcome === 'refused' ? 'tag trouble' : line.outcome === 'same' ? 'mute' : 'strong'}
                   >

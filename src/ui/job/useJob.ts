@@ -1,5 +1,5 @@
 'use client';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 
 export interface JobLine {
   line: number;
@@ -28,16 +28,27 @@ const ASK_EVERY_MS = 250;
 export function useJob(kind: string) {
   const [job, setJob] = useState<JobView>();
   const [problem, setProblem] = useState<string>();
-  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
-  useEffect(() => () => clearTimeout(timer.current), []);
+  /** Counts up with every begin and reset: an older follower stops by itself. */
+  const turn = useRef(0);
+  useEffect(
+    () => () => {
+      turn.current = -1;
+    },
+    [],
+  );
 
-  const follow = useCallback(async (id: string, query = ''): Promise<void> => {
-    const answer = await fetch(`/jobs/${id}${query}`);
-    const view = await answer.json();
-    if (!answer.ok) return setProblem(view.reason);
-    setJob(view);
-    if (view.state === 'running') timer.current = setTimeout(() => void follow(id, query), ASK_EVERY_MS);
-  }, []);
+  const follow = async (id: string, query = ''): Promise<void> => {
+    const mine = ++turn.current;
+    for (;;) {
+      const answer = await fetch(`/jobs/${id}${query}`);
+      const view = await answer.json();
+      if (turn.current !== mine) return;
+      if (!answer.ok) return setProblem(view.reason);
+      setJob(view);
+      if (view.state !== 'running') return;
+      await new Promise((resolve) => setTimeout(resolve, ASK_EVERY_MS));
+    }
+  };
 
   const begin = async (input: object, write: boolean): Promise<void> => {
     setProblem(undefined);
@@ -58,6 +69,7 @@ export function useJob(kind: string) {
     if (job) void follow(job.id, `?page=${page}${outcome ? `&outcome=${outcome}` : ''}`);
   };
   const reset = (): void => {
+    turn.current += 1;
     setJob(undefined);
     setProblem(undefined);
   };

@@ -1,6 +1,7 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { SET_ASIDE_WORDS, type SetAsideReason } from '@/core/clicks/set_aside';
+import { CARRIED_WORDS, type SubSlot } from '@/core/placeholders/names';
 import { showCount } from '@/core/reports/measures';
 import { showTime } from '@/core/time/zones';
 import { type ClickListRow, listClicks, setAsideReasons } from '@/services/clicks';
@@ -10,6 +11,13 @@ import { Shell } from '../../Shell';
 import { type SearchParams, openDesk } from '../../desk';
 
 export const metadata: Metadata = { title: 'Clicks' };
+
+/** The slot's name, and what the source calls it where all clicks in sight agree. */
+function headOf(rows: readonly ClickListRow[], slot: SubSlot): string {
+  const names = new Set(rows.flatMap(({ names: given }) => given[slot] ?? []));
+  const [name] = names;
+  return names.size === 1 && name ? `${CARRIED_WORDS[slot]} (${name})` : CARRIED_WORDS[slot];
+}
 
 const traceOf = ({ clickId }: ClickListRow): string => `click:${clickId}`;
 
@@ -39,7 +47,7 @@ export default async function ClicksPage({ searchParams }: { searchParams: Searc
     { key: 'link', head: 'Link', cell: ({ linkCode }) => <code>{linkCode}</code> },
     {
       key: 'sub1',
-      head: 'Sub-ID 1',
+      head: headOf(list.rows, 'sub1'),
       cell: ({ sub1, flags }) => (
         <span
           className={flags.includes('unfilled') ? 'tag wait' : undefined}
@@ -49,7 +57,7 @@ export default async function ClicksPage({ searchParams }: { searchParams: Searc
         </span>
       ),
     },
-    { key: 'sub2', head: 'Sub-ID 2', cell: ({ sub2 }) => sub2 },
+    { key: 'sub2', head: headOf(list.rows, 'sub2'), cell: ({ sub2 }) => sub2 },
     {
       key: 'device',
       head: 'Device',

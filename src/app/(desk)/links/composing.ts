@@ -131,6 +131,7 @@ export function draftFindings(draft: Draft, bench: Bench): Finding[] {
     ...(draft.source && { source: draft.source }),
     offers: bench.offers,
     sources: bench.sources,
+    origin: bench.origin,
   });
 }
 
@@ -146,6 +147,7 @@ export function draftProof(draft: Draft, bench: Bench): Proof | undefined {
     ...(offer.liveUntil !== undefined && { liveUntil: offer.liveUntil }),
     landingPage: context.landingPage,
     landingHosts: offer.landingHosts,
+    trackingOrigin: bench.origin,
     appended: joinAppended(offer.appended, utmAtRedirect(fields) ? utmTemplate(fields.utm) : ''),
     ...((parts.to ?? fields.to) && { destination: parts.to ?? fields.to }),
     ...(parts.to && { issuedTo: parts.to }),

@@ -44,6 +44,7 @@ export const AliasForm = ({ id }: { id: number }) => (
     label="Alias"
     schema={Joi.object<{ alias: string }>({ alias: aliasField.disallow('').required() })}
     values={{ alias: '' }}
+    quiet
     submit="Give alias"
     action={(fields) => aliasLink(id, fields)}
     fields={[{ name: 'alias', label: 'Stands for the code, for good', mono: true, whole: true }]}
@@ -67,6 +68,7 @@ export const LabelForm = ({ id, labels }: { id: number; labels: Labels }) => (
       product: labels.product ?? '',
       tags: labels.tags ?? [],
     }}
+    quiet
     submit="Keep labels"
     action={(fields) => relabel(id, fields)}
     fields={[

@@ -2,6 +2,7 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { utmTemplate } from '@/core/links/compose';
 import { type LinkKind, markLink, redirects } from '@/core/links/parts';
+import { landingPageOf } from '@/core/offers/schema';
 import { showCount } from '@/core/reports/measures';
 import { isoTime } from '@/core/time/days';
 import { showTime } from '@/core/time/zones';
@@ -62,18 +63,16 @@ export default async function LinkPage({
             <div>
               <MarkedAddress marks={markLink({ ...link.parts, code })} />
               <Facts desk={desk} link={link} />
+              <h2 style={{ margin: '22px 0 4px' }}>Where it has led</h2>
+              <p className="mute small">
+                {redirects(link.kind) ? 'Links already out follow.' : 'The page stands in the link itself.'}
+              </p>
+              <div className="middle">
+                <History desk={desk} link={link} />
+              </div>
             </div>
             <Terms desk={desk} link={link} />
           </div>
-        </section>
-        <section className="card">
-          <div className="head">
-            <h2 style={{ margin: 0 }}>Where it has led</h2>
-            <span className="mute small">
-              {redirects(link.kind) ? 'links already out follow' : 'the page stands in the link itself'}
-            </span>
-          </div>
-          <History desk={desk} link={link} />
         </section>
       </div>
     </Shell>
@@ -83,6 +82,7 @@ export default async function LinkPage({
 /** What it brought in the period in sight, and what it is made of. */
 function Facts({ desk, link }: { desk: Desk; link: IssuedLink }) {
   const { clicks, uniques, conversions, commission } = linkFigures(desk.stores, desk.actor, desk.scope, link.id);
+  const offer = readOffer(desk.stores, desk.actor, link.offerId);
   const source = link.sourceId === null ? undefined : readSource(desk.stores, desk.actor, link.sourceId);
   const rows: [string, React.ReactNode][] = [
     [
@@ -92,6 +92,7 @@ function Facts({ desk, link }: { desk: Desk; link: IssuedLink }) {
       </Link>,
     ],
     ['Channel', link.channelName],
+    ['Leads to', <code key="to">{link.destination || landingPageOf(offer, link.landing)}</code>],
     [
       'Offer',
       <Link key="o" href={`/setup/offers/${link.offerId}`}>

@@ -189,48 +189,50 @@ function ForAll({ form, choices, offers, sources, onChange }: ForAllProps) {
   return (
     <div>
       <h2>{form === 'lines' ? 'For lines that do not say' : 'For all of them'}</h2>
-      {form === 'lines' && (
-        <>
-          <div className="field">
-            <span className="label">Partner</span>
-            <Picker
-              wide
-              what="Partner"
-              none="none chosen"
-              value={choices.partner}
-              source="/options/partners?active"
-              onPick={(partner) => set({ partner, channel: undefined })}
-            />
-          </div>
-          <div className="field">
-            <span className="label">Channel</span>
-            <Picker
-              wide
-              what="Channel"
-              none="none chosen"
-              value={choices.channel}
-              source={choices.partner ? `/options/channels?partner=${choices.partner.id}` : '/options/channels'}
-              onPick={(channel) => set({ channel, partner: channel?.partner ?? choices.partner })}
-            />
-          </div>
-        </>
-      )}
-      {select('offerId', 'Offer', 'none chosen', named(offers))}
-      {select('sourceId', 'Traffic source', 'the channel’s own', named(sources))}
-      {select('kind', 'Kind', 'referral, or deep link where there is a page', [
-        ['referral', 'referral: the page is kept here'],
-        ['deep', 'deep link'],
-        ['direct', 'direct, no redirect'],
-        ['manual', 'reference, no redirect'],
-      ])}
-      <div className="field">
-        <label htmlFor="many-campaign">Label: campaign</label>
-        <input
-          id="many-campaign"
-          className="text"
-          value={choices.campaign}
-          onChange={({ target }) => set({ campaign: target.value })}
-        />
+      <div className="form narrow">
+        {form === 'lines' && (
+          <>
+            <div className="field">
+              <span className="label">Partner</span>
+              <Picker
+                wide
+                what="Partner"
+                none="none chosen"
+                value={choices.partner}
+                source="/options/partners?active"
+                onPick={(partner) => set({ partner, channel: undefined })}
+              />
+            </div>
+            <div className="field">
+              <span className="label">Channel</span>
+              <Picker
+                wide
+                what="Channel"
+                none="none chosen"
+                value={choices.channel}
+                source={choices.partner ? `/options/channels?partner=${choices.partner.id}` : '/options/channels'}
+                onPick={(channel) => set({ channel, partner: channel?.partner ?? choices.partner })}
+              />
+            </div>
+          </>
+        )}
+        {select('offerId', 'Offer', 'none chosen', named(offers))}
+        {select('sourceId', 'Traffic source', 'the channel’s own', named(sources))}
+        {select('kind', 'Kind', 'referral, or deep link where there is a page', [
+          ['referral', 'referral: the page is kept here'],
+          ['deep', 'deep link'],
+          ['direct', 'direct, no redirect'],
+          ['manual', 'reference, no redirect'],
+        ])}
+        <div className="field">
+          <label htmlFor="many-campaign">Label: campaign</label>
+          <input
+            id="many-campaign"
+            className="text"
+            value={choices.campaign}
+            onChange={({ target }) => set({ campaign: target.value })}
+          />
+        </div>
       </div>
     </div>
   );
