@@ -18,14 +18,15 @@ export interface LineFigures extends MoneyFigures, ClickFigures {
 
 export function lineFigures(stores: Stores, actor: Actor, scope: Scope): LineFigures {
   const filter = filterFor(actor, scope);
-  const { figures, ledger } = stores.books;
+  const { programId, partnerId: ofPartner, channelId, offerId } = filter;
+  const { figures, ledger, links } = stores.books;
   const balances = [
     ...ledger.balances('partner_approved', actor.programId),
     ...ledger.balances('partner_in_payout', actor.programId),
   ].filter(({ partnerId, amount }) => amount > 0 && (filter.partnerId === null || filter.partnerId === partnerId));
   return {
     toDecide: countToday(stores, actor),
-    links: figures.links(filter),
+    links: links.count({ programId, partnerId: ofPartner, channelId, offerId, text: '' }),
     ...stores.rollups.figures(filter),
     ...figures.money(filter),
     nextPayoutDay: nextDayOfMonth(todayIn(stores, actor.programId), programOf(stores, actor.programId).payoutDay),

@@ -111,14 +111,14 @@ export function issueProblems(context: IssueContext, target: LinkTarget, fields:
   return problems;
 }
 
-/** Writes a link that was checked. Called within a transaction. @returns its ID and code */
+/** Writes a link that was checked. Called within a transaction. */
 export function storeLink(
   stores: Stores,
   actor: Actor,
   context: IssueContext,
   target: LinkTarget,
   fields: LinkFields,
-): { id: number; code: string } {
+): { id: number; code: string; address: string } {
   const { links } = stores.books;
   let code = drawLinkCode(stores.randomBytes);
   while (links.byCode(code)) code = drawLinkCode(stores.randomBytes);
@@ -145,7 +145,7 @@ export function storeLink(
     now,
   });
   links.setDestination(id, { time: now, actor: actor.name, destination, landing: fields.landing, reason: 'issued' });
-  return { id, code };
+  return { id, code, address: composeLink({ ...parts, code: fields.alias || code }) };
 }
 
 export const identityOf = (fields: LinkFields): string => sha256(linkIdentity(fields)).slice(0, 32);

@@ -3,6 +3,7 @@ import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { benchEdge } from './edge';
 import { benchRating } from './rating';
+import { benchScale } from './scale';
 import { benchScreens } from './screens';
 
 /** One measured figure with what it should reach. */
@@ -16,6 +17,7 @@ export interface Measure {
 const BENCHES: Record<string, () => Promise<Measure[]>> = {
   edge: benchEdge,
   rating: benchRating,
+  scale: benchScale,
   screens: benchScreens,
 };
 

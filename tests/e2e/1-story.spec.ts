@@ -18,11 +18,12 @@ test('a link is composed, proved and issued', async ({ manager: page }) => {
   await page.getByRole('button', { name: 'Channel: Choose a channel' }).click();
   await page.getByRole('option', { name: /Autumn newsletter/ }).click();
   await page.getByLabel('Offer', { exact: true }).selectOption('Glaze box');
-  await page.getByLabel('Deep link to').fill('https://larkmoor.example/glaze/ash?size=2');
+  await page.getByRole('radio', { name: 'Deep link' }).click();
+  await page.getByLabel('Page', { exact: true }).fill('https://larkmoor.example/glaze/ash?size=2');
   await page.getByLabel('Sub-ID 1 is').selectOption('source');
   await page.getByLabel('Sub-ID 1', { exact: true }).fill('{{keyword}}');
   await page.getByLabel('Sub-ID 2', { exact: true }).fill('2026-11 hero');
-  await page.getByLabel('Example for sub1').fill('ash glaze');
+  await page.getByRole('textbox', { name: '{{keyword}}' }).fill('ash glaze');
   await expect(page.getByTestId('landing')).toHaveText(
     'https://larkmoor.example/glaze/ash?size=2&bclid=01EXAMPLE00000000000000000',
   );
@@ -30,11 +31,11 @@ test('a link is composed, proved and issued', async ({ manager: page }) => {
   await expect(page.getByText('€4.80 commission')).toBeVisible();
   await page.getByRole('button', { name: 'Issue link' }).click();
   await expect(page.getByRole('heading', { name: 'Issued' })).toBeVisible();
-  await page.getByRole('button', { name: 'Copy' }).click();
+  await page.getByRole('button', { name: 'Copy', exact: true }).click();
   const copied = await page.evaluate(() => navigator.clipboard.readText());
   code = LINK.exec(copied)?.[1] ?? '';
   expect(copied).toMatch(LINK);
-  await expect(page.getByRole('link', { name: code })).toBeVisible();
+  await expect(page.getByRole('link', { name: code, exact: true })).toBeVisible();
 });
 
 test('it is clicked, leads into the shop, and an order is placed', async ({ manager: page }) => {

@@ -36,7 +36,7 @@ test('fields that are refused say why, keep what was typed, and are mended', asy
 test('a landing page with an unknown placeholder cannot be saved', async ({ manager: page }) => {
   await page.goto('/setup?shelf=offers');
   await page.getByRole('link', { name: 'Glaze box' }).click();
-  await page.getByLabel('Landing page').fill('https://larkmoor.example/glaze?c={clickid}');
+  await page.getByLabel('Landing page 1', { exact: true }).fill('https://larkmoor.example/glaze?c={clickid}');
   await page.getByRole('button', { name: 'Save' }).click();
   await expect(page.getByText('"{clickid}" is not a value Brivet can fill.')).toBeVisible();
 });
@@ -44,7 +44,7 @@ test('a landing page with an unknown placeholder cannot be saved', async ({ mana
 test('a deep link to a foreign host is refused while composing, and never followed', async ({ manager: page }) => {
   await page.goto('/links');
   await page.getByLabel('Offer', { exact: true }).selectOption('Glaze box');
-  await page.getByLabel('Deep link to').fill('https://evil.example/');
+  await page.getByLabel('Page, empty for the landing page').fill('https://evil.example/');
   await expect(page.getByText('"evil.example" is not among the offer’s landing hosts').first()).toBeVisible();
   const link = await page.locator('td a.mono').first().textContent();
   const answer = await fetch(`${EDGE}/${link}?to=https%3A%2F%2Fevil.example%2F`, {
@@ -132,6 +132,8 @@ test('the API: the screens’ checks and rights, problem details, and its own de
     'conversions',
     'commissions',
     'payout-runs',
+    'sources',
+    'mail-copies',
   ]) {
     const { rows, total } = await (await api(`/${path}`)).json();
     expect([path, rows.length > 0, total > 0]).toEqual([path, true, true]);
@@ -144,7 +146,7 @@ test('the API: the screens’ checks and rights, problem details, and its own de
       partnerId: channels[0].partnerId,
       channelId: channels[0].id,
       offerId: 2,
-      slots: { sub1: { kind: 'source', text: '[KEYWORD]' } },
+      values: { sub1: { kind: 'source', text: '[KEYWORD]' } },
     },
   });
   expect([issued.status, (await issued.json()).address]).toEqual([201, expect.stringContaining('?sub1=[KEYWORD]')]);

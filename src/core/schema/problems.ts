@@ -30,14 +30,24 @@ export const MESSAGES: Record<string, string> = {
   refused: '{{#reason}}',
 };
 
-/** Checks a value and gives every problem at once, each with its field. */
-export function check<T>(schema: Joi.Schema<T>, value: unknown): Checked<T> {
-  const result = schema.validate(value, {
+/** A schema with our way of checking; the messages are parsed once a schema and not on every check. */
+const prepared = new WeakMap<Joi.Schema, Joi.Schema>();
+function prepare(schema: Joi.Schema): Joi.Schema {
+  const known = prepared.get(schema);
+  if (known) return known;
+  const ready = schema.prefs({
     abortEarly: false,
     convert: true,
     messages: MESSAGES,
     errors: { wrap: { label: false, array: false } },
   });
+  prepared.set(schema, ready);
+  return ready;
+}
+
+/** Checks a value and gives every problem at once, each with its field. */
+export function check<T>(schema: Joi.Schema<T>, value: unknown): Checked<T> {
+  const result = prepare(schema).validate(value);
   if (!result.error) return { ok: true, value: result.value };
   return {
     ok: false,

@@ -85,7 +85,7 @@ const fields = {
 
 export const sourceSchema: Joi.ObjectSchema<SourcePreset> = Joi.object<SourcePreset>(fields);
 export const sourceFileSchema: Joi.ObjectSchema<SourceFile> = Joi.object<SourceFile>({
-  $schema: Joi.string().uri().max(300).label('$schema'),
+  $schema: Joi.string().uri({ allowRelative: true }).max(300).label('$schema'),
   format: Joi.string().valid(SOURCE_FORMAT).required().label('format'),
   version: Joi.number().valid(1).required().label('version'),
   ...fields,

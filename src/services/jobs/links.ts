@@ -260,7 +260,7 @@ function planLines(
     const link = storeLink(stores, actor, lookup.context, target, fields);
     seen.set(identity, { line, code: link.code });
     written += 1;
-    return { line, outcome: 'new', what: about, problems: [], ...addressOf(stores, link.id) };
+    return { line, outcome: 'new', what: about, problems: [], code: link.code, address: link.address };
   });
   tick(lines.length, lines.length);
   if (written > 0) audit(stores, actor, 'issued', 'links', `${written} at once`);

@@ -29,10 +29,6 @@ export function figureStore(db: Db) {
        coalesce(sum(m.amount - m.reversed) FILTER (WHERE m.state IN ('approved', 'in_payout', 'paid')), 0) AS approved
      FROM conversions c LEFT JOIN commissions m ON m.conversion_id = c.id WHERE ${inScope('c')}`,
   );
-  const links = db.prepare<Omit<ScopeFilter, 'from' | 'to'>, { count: number }>(
-    `SELECT count(*) AS count FROM links x WHERE x.program_id = :programId AND (:partnerId IS NULL OR x.partner_id = :partnerId)
-       AND (:channelId IS NULL OR x.channel_id = :channelId) AND (:offerId IS NULL OR x.offer_id = :offerId)`,
-  );
   const byLink = db.prepare<ScopeFilter & { ids: string }, LinkEarnings>(
     `SELECT c.link_id AS linkId, count(*) AS conversions, coalesce(sum(m.amount - m.reversed) FILTER (WHERE m.state <> 'rejected'), 0) AS commission
      FROM conversions c LEFT JOIN commissions m ON m.conversion_id = c.id WHERE c.link_id IN (SELECT value FROM json_each(:ids)) AND ${inScope('c')} GROUP BY c.link_id`,
@@ -51,8 +47,6 @@ export function figureStore(db: Db) {
   return {
     money: (scope: ScopeFilter): MoneyFigures =>
       money.get(scope) ?? { conversions: 0, unmatched: 0, commissions: 0, commission: 0, approved: 0 },
-    links: ({ programId, partnerId, channelId, offerId }: ScopeFilter): number =>
-      links.get({ programId, partnerId, channelId, offerId })?.count ?? 0,
     byLink: (scope: ScopeFilter, ids: readonly number[]) => byLink.all({ ...scope, ids: JSON.stringify(ids) }),
     find: (programId: number, partnerId: number | null, text: string) =>
       find.all({ programId, partnerId, text: text.toLowerCase(), exact: text }),

@@ -1,6 +1,7 @@
 import type { LinkKind, LinkParts } from '@/core/links/parts';
 import type { Labels, Utm } from '@/core/links/schema';
 import type { LandingPage } from '@/core/offers/schema';
+import type { Statement } from 'better-sqlite3';
 import type { Db, Page, Paging } from '../database';
 
 export interface LinkRow {
@@ -121,9 +122,21 @@ const SELECT = `SELECT l.id, l.program_id AS programId, l.code, l.alias, l.kind,
     l.offer_id AS offerId, l.source_id AS sourceId, l.parts, l.landing, l.destination, l.labels, l.utm, l.utm_form AS utmForm, l.state,
     l.created_at AS createdAt, p.name AS partnerName, p.code AS partnerCode, c.name AS channelName, c.code AS channelCode, o.name AS offerName, o.code AS offerCode
   FROM links l JOIN partners p ON p.id = l.partner_id JOIN channels c ON c.id = l.channel_id JOIN offers o ON o.id = l.offer_id`;
-const WHERE = `WHERE l.program_id = :programId AND (:partnerId IS NULL OR l.partner_id = :partnerId)
-  AND (:channelId IS NULL OR l.channel_id = :channelId) AND (:offerId IS NULL OR l.offer_id = :offerId)
-  AND (:text = '' OR instr(lower(l.code), :text) OR instr(coalesce(l.alias, ''), :text) OR instr(lower(l.destination), :text) OR instr(lower(l.labels), :text))`;
+/** What narrows a list, by the part of the filter that asks for it: only what is asked for, so that an index serves it. */
+const NARROWED = {
+  partnerId: 'AND l.partner_id = :partnerId',
+  channelId: 'AND l.channel_id = :channelId',
+  offerId: 'AND l.offer_id = :offerId',
+  text: 'AND instr(l.find, :text)',
+} as const;
+function whereOf(filter: LinkFilter): string {
+  const asked = (Object.keys(NARROWED) as (keyof typeof NARROWED)[]).filter(
+    (name) => filter[name] !== null && filter[name] !== '',
+  );
+  // The sign keeps the planner from walking the whole program where something narrower is asked for.
+  const program = filter.partnerId === null && filter.channelId === null ? 'l.program_id' : '+l.program_id';
+  return [`WHERE ${program} = :programId`, ...asked.map((name) => NARROWED[name])].join(' ');
+}
 const ROUTE = `SELECT l.id AS linkId, l.program_id AS programId, l.code, l.kind, l.partner_id AS partnerId, l.channel_id AS channelId,
     l.offer_id AS offerId, l.state AS linkState, p.state AS partnerState, o.state AS offerState, p.code AS partnerCode, c.code AS channelCode,
     o.code AS offerCode, o.starts_on AS startsOn, o.ends_on AS endsOn, g.time_zone AS timeZone, l.landing, o.landing_pages AS landingPages,
@@ -161,17 +174,44 @@ export function linkStore(db: Db) {
   const byId = db.prepare<[number], Stored>(`${SELECT} WHERE l.id = ?`);
   const byCode = db.prepare<[string], Stored>(`${SELECT} WHERE l.code = ?`);
   const byAlias = db.prepare<[string], Stored>(`${SELECT} WHERE l.alias = ?`);
-  const list = db.prepare<LinkFilter & Paging, Stored>(
-    `${SELECT} ${WHERE} ORDER BY l.id DESC LIMIT :limit OFFSET :offset`,
+  const prepared = new Map<string, Statement>();
+  const prepare = <T>(sql: string): Statement<[object], T> => {
+    const known = prepared.get(sql) ?? db.prepare(sql);
+    prepared.set(sql, known);
+    return known as Statement<[object], T>;
+  };
+  const count = (filter: LinkFilter): number =>
+    prepare<{ total: number }>(`SELECT count(*) AS total FROM links l ${whereOf(filter)}`).get({
+      ...filter,
+      text: filter.text.toLowerCase(),
+    })?.total ?? 0;
+  const listAll = (filter: LinkFilter, paging: Paging): Page<LinkRow> => ({
+    rows: prepare<Stored>(`${SELECT} ${whereOf(filter)} ORDER BY l.id DESC LIMIT :limit OFFSET :offset`)
+      .all({ ...filter, ...paging })
+      .map(read),
+    total: count(filter),
+  });
+  const byIds = db.prepare<[string], Stored>(
+    `${SELECT} WHERE l.id IN (SELECT value FROM json_each(?)) ORDER BY l.id DESC`,
   );
-  const count = db.prepare<LinkFilter, { total: number }>(`SELECT count(*) AS total FROM links l ${WHERE}`);
+  /** The texts are walked once, in their own index; then only the page is read. */
+  const find = (filter: LinkFilter, { limit, offset }: Paging): Page<LinkRow> => {
+    const { partnerId, channelId, offerId } = filter;
+    const indexed = partnerId === null && channelId === null && offerId === null ? 'INDEXED BY links_by_text' : '';
+    const found = prepare<{ id: number }>(`SELECT l.id FROM links l ${indexed} ${whereOf(filter)}`)
+      .all({ ...filter, text: filter.text.toLowerCase() })
+      .map(({ id }) => id)
+      .sort((x, y) => y - x);
+    const page = found.slice(offset, offset + limit);
+    return { rows: byIds.all(JSON.stringify(page)).map(read), total: found.length };
+  };
   const routeByCode = db.prepare<[string], StoredRoute>(`${ROUTE} WHERE l.code = ?`);
   const routeByAlias = db.prepare<[string], StoredRoute>(`${ROUTE} WHERE l.alias = ?`);
   const standing = db.prepare<[number, string], Standing>(
     'SELECT id, code FROM links WHERE program_id = ? AND identity = ? ORDER BY id LIMIT 1',
   );
   const ofChannel = db.prepare<[number, number, string], Stored>(
-    `${SELECT} WHERE l.channel_id = ? AND l.offer_id = ? AND l.destination = ? AND l.kind = 'referral' AND l.source_id IS NULL AND l.state = 'live' ORDER BY l.id LIMIT 1`,
+    `${SELECT} WHERE l.channel_id = ? AND +l.offer_id = ? AND +l.destination = ? AND l.kind = 'referral' AND l.source_id IS NULL AND l.state = 'live' ORDER BY l.id LIMIT 1`,
   );
 
   const noteDestination = db.prepare<DestinationChange & { linkId: number }>(
@@ -191,7 +231,7 @@ export function linkStore(db: Db) {
   const destinations = db.prepare<{ programId: number; text: string; failing: number } & Paging, DestinationRow>(
     `SELECT d.*, o.name AS offerName, k.checked_at AS checkedAt, k.status, k.problem, k.failing_since AS failingSince
      FROM (SELECT program_id AS programId, offer_id AS offerId, destination, landing, count(*) AS links, sum(kind IN ('direct', 'manual')) AS fixed
-       FROM links WHERE program_id = :programId AND (:text = '' OR instr(lower(destination), :text)) GROUP BY offer_id, destination, landing) d
+       FROM links INDEXED BY links_by_destination WHERE program_id = :programId AND (:text = '' OR instr(lower(destination), :text)) GROUP BY offer_id, destination, landing) d
      JOIN offers o ON o.id = d.offerId
      LEFT JOIN destination_checks k ON k.program_id = d.programId
        AND k.address = CASE WHEN d.destination <> '' THEN d.destination ELSE ${"coalesce((SELECT json_extract(value, '$.address') FROM json_each(o.landing_pages) WHERE json_extract(value, '$.name') = d.landing), json_extract(o.landing_pages, '$[0].address'))"} END
@@ -229,10 +269,8 @@ export function linkStore(db: Db) {
     ofChannel: (channelId: number, offerId: number, destination: string) =>
       one(ofChannel.get(channelId, offerId, destination)),
     standing: (programId: number, identity: string) => standing.get(programId, identity),
-    list: (filter: LinkFilter, paging: Paging): Page<LinkRow> => ({
-      rows: list.all({ ...filter, ...paging, text: filter.text.toLowerCase() }).map(read),
-      total: count.get({ ...filter, text: filter.text.toLowerCase() })?.total ?? 0,
-    }),
+    count,
+    list: (filter: LinkFilter, paging: Paging): Page<LinkRow> => (filter.text === '' ? listAll : find)(filter, paging),
     route: (code: string): RouteRow | undefined => {
       const row = routeByCode.get(code);
       return row && readRoute(row);

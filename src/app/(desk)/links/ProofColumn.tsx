@@ -80,6 +80,14 @@ function Hops({ draft, proof }: { draft: Draft; proof: Proof }) {
 function Examples({ draft, proof, onChange }: { draft: Draft; proof: Proof; onChange(part: Partial<Draft>): void }) {
   const [said, setSaid] = useState<string>();
   const wanted = wantedExamples(draft);
+  // Opens by itself when a placeholder without an example comes in, and stays open while one is typed.
+  const missing = wanted.filter((token) => !draft.examples[token]).join(' ');
+  const [open, setOpen] = useState(missing !== '');
+  const [askedFor, setAskedFor] = useState(missing);
+  if (missing !== askedFor) {
+    setAskedFor(missing);
+    if (missing !== '') setOpen(true);
+  }
   if (wanted.length === 0) return null;
   const { channel, offer } = draft;
   const take = async (channelId: number, offerId: number): Promise<void> => {
@@ -89,9 +97,13 @@ function Examples({ draft, proof, onChange }: { draft: Draft; proof: Proof; onCh
     setSaid('Taken from the last real click of this channel.');
     onChange({ examples: { ...draft.examples, ...result.answer.examples } });
   };
-  const missing = wanted.some((token) => !draft.examples[token]);
   return (
-    <details className="fold" open={missing || undefined} style={{ marginTop: 0 }}>
+    <details
+      className="fold"
+      open={open}
+      onToggle={({ currentTarget }) => setOpen(currentTarget.open)}
+      style={{ marginTop: 0 }}
+    >
       <summary>
         Example values
         {proof.unfilled.length > 0 && <span className="tag wait"> · {proof.unfilled.join(', ')} unfilled</span>}

@@ -154,14 +154,17 @@ CREATE TABLE links (
   identity    TEXT    NOT NULL,
   state       TEXT    NOT NULL CHECK (state IN ('live', 'paused')),
   created_by  INTEGER REFERENCES users,
-  created_at  INTEGER NOT NULL
+  created_at  INTEGER NOT NULL,
+  -- What a link is found by, in one text.
+  find        TEXT    NOT NULL GENERATED ALWAYS AS (lower(code || ' ' || coalesce(alias, '') || ' ' || destination || ' ' || labels)) VIRTUAL
 ) STRICT;
+CREATE INDEX links_by_text ON links (program_id, find);
 CREATE INDEX links_by_program ON links (program_id, id);
 CREATE INDEX links_by_partner ON links (partner_id, id);
 CREATE INDEX links_by_channel ON links (channel_id, id);
 CREATE INDEX links_by_offer ON links (offer_id, id);
 CREATE INDEX links_by_identity ON links (program_id, identity);
-CREATE INDEX links_by_destination ON links (program_id, offer_id, destination, landing);
+CREATE INDEX links_by_destination ON links (program_id, offer_id, destination, landing, kind);
 
 -- Where a link has led, and who changed it.
 CREATE TABLE link_destinations (
