@@ -99,7 +99,7 @@ const commands = {
 ./brivet start            run it
 ./brivet verify           prove what is on file
 ./brivet backup FOLDER    copy the databases while everything runs
-./brivet bench [NAME]     measure: edge, rating`);
+./brivet bench [NAME]     measure: edge, rating, scale, screens`);
   },
 };
 

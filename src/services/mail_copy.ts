@@ -67,23 +67,44 @@ export function removeMailCopy(stores: Stores, actor: Actor, id: number): void {
   });
 }
 
+function merge(stores: Stores, copy: MailCopy, offerName: string, channel: MailChannel): MergedMail {
+  const link = stores.books.links.ofChannel(channel.channelId, copy.offerId, copy.to);
+  const address = link ? composeLink({ ...link.parts, code: link.alias ?? link.code }) : null;
+  const values: MailValues = {
+    partner_name: channel.partnerName,
+    partner_code: channel.partnerCode,
+    channel_name: channel.channelName,
+    channel_code: channel.channelCode,
+    offer_name: offerName,
+    link: address ?? '[no link yet]',
+  };
+  return { ...channel, link: address, subject: mergeMail(copy.subject, values), text: mergeMail(copy.text, values) };
+}
+
 /** Every active partner's copy, by name. A newsletter channel comes before any other. */
 export function mergedMail(stores: Stores, actor: Actor, copy: MailCopy): MergedMail[] {
   requireRight(stores, actor, 'manage_partners', 'mail copy');
-  const offer = readOffer(stores, actor, copy.offerId);
-  return stores.books.mail.channels(actor.programId, actor.partnerId).map((channel) => {
-    const link = stores.books.links.ofChannel(channel.channelId, offer.id, copy.to);
-    const address = link ? composeLink({ ...link.parts, code: link.alias ?? link.code }) : null;
-    const values: MailValues = {
-      partner_name: channel.partnerName,
-      partner_code: channel.partnerCode,
-      channel_name: channel.channelName,
-      channel_code: channel.channelCode,
-      offer_name: offer.name,
-      link: address ?? '[no link yet]',
-    };
-    return { ...channel, link: address, subject: mergeMail(copy.subject, values), text: mergeMail(copy.text, values) };
-  });
+  const { name } = readOffer(stores, actor, copy.offerId);
+  return stores.books.mail
+    .channels(actor.programId, actor.partnerId)
+    .map((channel) => merge(stores, copy, name, channel));
+}
+
+/** One partner's copy; without a partner the first by name. Undefined when the partner has no channel. */
+export function previewMail(
+  stores: Stores,
+  actor: Actor,
+  copy: MailCopy,
+  partnerId: number | null,
+): { mail: MergedMail | undefined; missing: number } {
+  requireRight(stores, actor, 'manage_partners', 'mail copy');
+  const { name } = readOffer(stores, actor, copy.offerId);
+  const { mail, links } = stores.books;
+  const [channel] = mail.channels(actor.programId, partnerId, 1);
+  const missing = mail
+    .channels(actor.programId, null)
+    .filter(({ channelId }) => !links.ofChannel(channelId, copy.offerId, copy.to)).length;
+  return { mail: channel && merge(stores, copy, name, channel), missing };
 }
 
 /** Issues a link to every partner whose copy has none yet. @returns how many were issued */

@@ -31,10 +31,10 @@ export function mailStore(db: Db) {
   const byName = db.prepare<[number, string], MailCopyRow>(`${SELECT} WHERE program_id = ? AND name = ?`);
   const all = db.prepare<[number], MailCopyRow>(`${SELECT} WHERE program_id = ? ORDER BY changed_at DESC`);
   // A newsletter is where mail copy is used; else the partner's first channel.
-  const channels = db.prepare<{ programId: number; partnerId: number | null }, MailChannel>(
+  const channels = db.prepare<{ programId: number; partnerId: number | null; most: number }, MailChannel>(
     `SELECT p.id AS partnerId, p.name AS partnerName, p.code AS partnerCode, p.email, c.id AS channelId, c.name AS channelName, c.code AS channelCode
      FROM partners p JOIN channels c ON c.id = (SELECT k.id FROM channels k WHERE k.partner_id = p.id ORDER BY k.kind <> 'newsletter', k.id LIMIT 1)
-     WHERE p.program_id = :programId AND p.state = 'active' AND (:partnerId IS NULL OR p.id = :partnerId) ORDER BY p.name COLLATE NOCASE`,
+     WHERE p.program_id = :programId AND p.state = 'active' AND (:partnerId IS NULL OR p.id = :partnerId) ORDER BY p.name COLLATE NOCASE LIMIT :most`,
   );
   return {
     insert: (row: Parameters<typeof insert.run>[0]): number => Number(insert.run(row).lastInsertRowid),
@@ -43,6 +43,7 @@ export function mailStore(db: Db) {
     byId: (id: number) => byId.get(id),
     byName: (programId: number, name: string) => byName.get(programId, name),
     all: (programId: number) => all.all(programId),
-    channels: (programId: number, partnerId: number | null) => channels.all({ programId, partnerId }),
+    /** @param most how many at most; -1 for all */
+    channels: (programId: number, partnerId: number | null, most = -1) => channels.all({ programId, partnerId, most }),
   };
 }

@@ -1,26 +1,40 @@
 'use client';
-import { useState } from 'react';
+import { usePathname, useRouter } from 'next/navigation';
 import type { MergedMail } from '@/services/mail_copy';
 import { CopyButton } from '@/ui/feedback/CopyButton';
+import { Picker } from '@/ui/form/Picker';
 
-/** The copy as one partner gets it; arrow keys and the list walk through all of them. */
-export function MailPreview({ merged }: { merged: MergedMail[] }) {
-  const [at, setAt] = useState(0);
-  const mail = merged[Math.min(at, merged.length - 1)];
-  if (!mail) return <p className="note wait">No active partner has a channel yet.</p>;
+/** The copy as one partner gets it; another is chosen by searching. */
+export function MailPreview({ mail }: { mail: MergedMail | undefined }) {
+  const router = useRouter();
+  const path = usePathname();
   return (
     <div className="stack">
       <div className="field" style={{ margin: 0 }}>
-        <label htmlFor="preview-partner">As it goes to</label>
-        <select id="preview-partner" className="text" value={at} onChange={({ target }) => setAt(Number(target.value))}>
-          {merged.map(({ partnerId, partnerName, channelName, link }, i) => (
-            <option key={partnerId} value={i}>
-              {partnerName}, {channelName}
-              {link === null && ' (no link yet)'}
-            </option>
-          ))}
-        </select>
+        <span className="label">As it goes to</span>
+        <Picker
+          wide
+          what="Partner"
+          none="Choose a partner"
+          value={
+            mail && { id: mail.partnerId, label: `${mail.partnerName}, ${mail.channelName}`, about: mail.partnerCode }
+          }
+          source="/options/partners?active"
+          onPick={(partner) => partner && router.push(`${path}?for=${partner.id}`, { scroll: false })}
+        />
       </div>
+      {mail ? (
+        <Merged mail={mail} />
+      ) : (
+        <p className="note wait">This partner has no channel, so there is no link to send.</p>
+      )}
+    </div>
+  );
+}
+
+function Merged({ mail }: { mail: MergedMail }) {
+  return (
+    <>
       <div>
         <p className="strong">{mail.subject}</p>
         <p className="mute small">to {mail.email}</p>
@@ -34,6 +48,6 @@ export function MailPreview({ merged }: { merged: MergedMail[] }) {
           <CopyButton text={mail.subject} label="Copy subject" />
         </div>
       )}
-    </div>
+    </>
   );
 }

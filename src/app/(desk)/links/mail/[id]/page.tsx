@@ -1,7 +1,7 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { notFound } from 'next/navigation';
-import { mergedMail, readMailCopy } from '@/services/mail_copy';
+import { previewMail, readMailCopy } from '@/services/mail_copy';
 import { listOffers } from '@/services/offers';
 import { wholeNumber } from '@/services/scope';
 import { ConfirmButton } from '@/ui/feedback/ConfirmButton';
@@ -27,8 +27,9 @@ export default async function MailCopyPage({
   const id = wholeNumber(text);
   if ((id === null && text !== 'new') || !desk.may('manage_partners')) notFound();
   const copy = id === null ? undefined : foundOrNot(() => readMailCopy(stores, actor, id));
-  const merged = copy ? mergedMail(stores, actor, copy) : [];
-  const missing = merged.filter(({ link }) => link === null).length;
+  const { mail, missing } = copy
+    ? previewMail(stores, actor, copy, wholeNumber(desk.param('for')))
+    : { mail: undefined, missing: 0 };
   return (
     <Shell desk={desk} station="links" title="Mail copy">
       <section className="card">
@@ -70,7 +71,7 @@ export default async function MailCopyPage({
             offers={listOffers(stores, actor).map(({ id: offerId, name }) => ({ id: offerId, name }))}
           />
           {copy ? (
-            <MailPreview merged={merged} />
+            <MailPreview mail={mail} />
           ) : (
             <p className="note calm">
               Once it is kept, every partner’s copy is shown here, with the partner’s own link.
