@@ -42,10 +42,10 @@ SLOWWHEEL;MAIN;"https://larkmoor.example/d?x=1;2";;`;
         [3, 'same', 'line'],
         [4, 'refused', 'partner'],
         [5, 'refused', 'channel'],
-        [6, 'refused', 'to'],
+        [6, 'refused', 'destination'],
       ],
       ...[
-        [8, 'refused', 'values.sub1'],
+        [8, 'refused', 'sub1'],
         [9, 'refused', 'alias'],
         [10, 'new', ''],
       ],

@@ -104,6 +104,12 @@ interface Planned {
   readonly fields: LinkFields;
 }
 
+/** A problem by the name of the column it stands in. */
+const byColumn = ({ field, reason }: Problem): Problem => ({
+  field: field === 'to' ? 'destination' : field.replace(/^values\./, '').replace(/Id$/, ''),
+  reason,
+});
+
 /** Everything about one line: whom it is for, what it carries, and why it cannot be issued. */
 function plan(lookup: Lookup, record: LinkRecord, preset: Defaults): Planned | Problem[] {
   const problems: Problem[] = [];
@@ -238,7 +244,7 @@ function planLines(
     tick(i, lines.length);
     const what = record.destination || record.landing || 'landing page';
     const planned = plan(lookup, record, preset);
-    if (Array.isArray(planned)) return { line, outcome: 'refused', what, problems: planned };
+    if (Array.isArray(planned)) return { line, outcome: 'refused', what, problems: planned.map(byColumn) };
     const { target, fields } = planned;
     const about = `${target.partner.name}, ${target.channel.name} → ${fields.to || target.offer.name}`;
     const identity = identityOf(fields);

@@ -36,7 +36,7 @@ const partnerSpec = (fixedCode: boolean, currency: Currency): FieldSpec[] => [
     label: `Own minimum (${currency})`,
     help: 'Empty for the program’s; only a higher one counts.',
   },
-  { name: 'group', label: 'Group', help: 'Made by naming it. Terms and mailings can go by group.' },
+  { name: 'group', label: 'Group', help: 'Made by naming it. Lists and links can go by group.' },
   { name: 'referrer', label: 'Referred by', mono: true, help: 'Code of another partner, or empty.' },
   { name: 'notes', label: 'Notes, for the program only', kind: 'area', whole: true },
 ];

@@ -2,16 +2,13 @@
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { LEFT_TO_PARTNER, LINK_COLUMNS } from '@/core/links/bulk';
-import { CHANNEL_KINDS } from '@/core/partners/schema';
 import { FileText } from '@/ui/form/FileText';
-import { type Option, Picker } from '@/ui/form/Picker';
+import type { Option } from '@/ui/form/Picker';
 import { JobReport } from '@/ui/job/JobReport';
 import { useJob } from '@/ui/job/useJob';
+import { type Choices, ForAll, type Named } from './ForAll';
+import { type Matrix, MatrixFields } from './MatrixFields';
 
-interface Named {
-  id: number;
-  label: string;
-}
 interface Props {
   offers: Named[];
   sources: Named[];
@@ -19,21 +16,6 @@ interface Props {
   partner?: Option;
   channel?: Option;
 }
-interface Choices {
-  partner?: Option;
-  channel?: Option;
-  offerId: string;
-  sourceId: string;
-  kind: string;
-  campaign: string;
-}
-interface Matrix {
-  partners: Option[];
-  groupId: string;
-  kinds: string[];
-  pages: string;
-}
-
 const EXAMPLE = `partner,channel,destination,sub1
 SLOWWHEEL,MAIN,https://larkmoor.example/kilns/studio-60,review
 SLOWWHEEL,NL-AUT,https://larkmoor.example/glaze/ash,autumn
@@ -146,183 +128,6 @@ export function ManyLinks({ offers, sources, groups, partner, channel }: Props) 
           </p>
         )}
         {job && <JobReport job={job} thing="Link" onCancel={cancel} onShow={show} />}
-      </div>
-    </>
-  );
-}
-
-interface ForAllProps {
-  form: 'lines' | 'matrix';
-  choices: Choices;
-  offers: Named[];
-  sources: Named[];
-  onChange(choices: Choices): void;
-}
-
-/** What holds for every line that says nothing else. */
-function ForAll({ form, choices, offers, sources, onChange }: ForAllProps) {
-  const set = (part: Partial<Choices>): void => onChange({ ...choices, ...part });
-  const select = (
-    name: 'offerId' | 'sourceId' | 'kind',
-    label: string,
-    none: string,
-    options: (readonly [string, string])[],
-  ) => (
-    <div className="field">
-      <label htmlFor={`many-${name}`}>{label}</label>
-      <select
-        id={`many-${name}`}
-        className="text"
-        value={choices[name]}
-        onChange={({ target }) => set({ [name]: target.value })}
-      >
-        <option value="">{none}</option>
-        {options.map(([value, words]) => (
-          <option key={value} value={value}>
-            {words}
-          </option>
-        ))}
-      </select>
-    </div>
-  );
-  const named = (all: Named[]): [string, string][] => all.map(({ id, label }) => [String(id), label]);
-  return (
-    <div>
-      <h2>{form === 'lines' ? 'For lines that do not say' : 'For all of them'}</h2>
-      <div className="form narrow">
-        {form === 'lines' && (
-          <>
-            <div className="field">
-              <span className="label">Partner</span>
-              <Picker
-                wide
-                what="Partner"
-                none="none chosen"
-                value={choices.partner}
-                source="/options/partners?active"
-                onPick={(partner) => set({ partner, channel: undefined })}
-              />
-            </div>
-            <div className="field">
-              <span className="label">Channel</span>
-              <Picker
-                wide
-                what="Channel"
-                none="none chosen"
-                value={choices.channel}
-                source={choices.partner ? `/options/channels?partner=${choices.partner.id}` : '/options/channels'}
-                onPick={(channel) => set({ channel, partner: channel?.partner ?? choices.partner })}
-              />
-            </div>
-          </>
-        )}
-        {select('offerId', 'Offer', 'none chosen', named(offers))}
-        {select('sourceId', 'Traffic source', 'the channel’s own', named(sources))}
-        {select('kind', 'Kind', 'referral, or deep link where there is a page', [
-          ['referral', 'referral: the page is kept here'],
-          ['deep', 'deep link'],
-          ['direct', 'direct, no redirect'],
-          ['manual', 'reference, no redirect'],
-        ])}
-        <div className="field">
-          <label htmlFor="many-campaign">Label: campaign</label>
-          <input
-            id="many-campaign"
-            className="text"
-            value={choices.campaign}
-            onChange={({ target }) => set({ campaign: target.value })}
-          />
-        </div>
-      </div>
-    </div>
-  );
-}
-
-interface MatrixProps {
-  matrix: Matrix;
-  groups: Named[];
-  onChange(matrix: Matrix): void;
-}
-
-function MatrixFields({ matrix, groups, onChange }: MatrixProps) {
-  const set = (part: Partial<Matrix>): void => onChange({ ...matrix, ...part });
-  const { partners, kinds } = matrix;
-  return (
-    <>
-      <div className="field">
-        <span className="label">Partners</span>
-        <div className="actions">
-          {partners.map((partner) => (
-            <span key={partner.id} className="pick">
-              {partner.label}
-              <button
-                type="button"
-                className="clear"
-                style={{ margin: 0 }}
-                aria-label={`Without ${partner.label}`}
-                onClick={() => set({ partners: partners.filter(({ id }) => id !== partner.id) })}
-              >
-                ×
-              </button>
-            </span>
-          ))}
-          <Picker
-            what="Partner"
-            none={partners.length === 0 ? 'all active ones' : 'another'}
-            value={undefined}
-            source="/options/partners?active"
-            onPick={(partner) =>
-              partner && set({ partners: [...partners.filter(({ id }) => id !== partner.id), partner] })
-            }
-          />
-        </div>
-      </div>
-      {partners.length === 0 && (
-        <div className="field">
-          <label htmlFor="many-group">Group</label>
-          <select
-            id="many-group"
-            className="text"
-            value={matrix.groupId}
-            onChange={({ target }) => set({ groupId: target.value })}
-          >
-            <option value="">any</option>
-            {groups.map(({ id, label }) => (
-              <option key={id} value={id}>
-                {label}
-              </option>
-            ))}
-          </select>
-        </div>
-      )}
-      <fieldset className="field" style={{ border: 0, padding: 0, margin: '0 0 10px' }}>
-        <legend className="label">Channels: {kinds.length === 0 ? 'all' : 'only these kinds'}</legend>
-        <div className="actions">
-          {CHANNEL_KINDS.map((kind) => (
-            <label key={kind} className="pick" style={{ margin: 0, fontSize: 13, color: 'inherit' }}>
-              <input
-                type="checkbox"
-                checked={kinds.includes(kind)}
-                onChange={({ target }) =>
-                  set({ kinds: target.checked ? [...kinds, kind] : kinds.filter((each) => each !== kind) })
-                }
-              />{' '}
-              {kind}
-            </label>
-          ))}
-        </div>
-      </fieldset>
-      <div className="field">
-        <label htmlFor="many-pages">Pages, one a line; empty for the landing page</label>
-        <textarea
-          id="many-pages"
-          className="text mono"
-          rows={5}
-          wrap="off"
-          value={matrix.pages}
-          placeholder="https://larkmoor.example/glaze/ash"
-          onChange={({ target }) => set({ pages: target.value })}
-        />
       </div>
     </>
   );
