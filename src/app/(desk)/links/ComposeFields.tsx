@@ -2,8 +2,8 @@
 import { useState } from 'react';
 import { LINK_KINDS, type LinkKind, redirects } from '@/core/links/parts';
 import { CARRIED, type Carried } from '@/core/placeholders/names';
-import { Picker } from '@/ui/form/Picker';
 import { MoreFields } from './MoreFields';
+import { PartnerChannel } from './PartnerChannel';
 import { ValueField } from './ValueField';
 import type { Bench, Draft, DraftProblems } from './composing';
 
@@ -34,41 +34,21 @@ interface Props {
 export function ComposeFields({ draft, bench, problems, onChange, onPage, onSource }: Props) {
   const [more, setMore] = useState(false);
   const slots = CARRIED.filter((slot) => more || ALWAYS.includes(slot) || draft.values[slot] !== undefined);
-  const channels = draft.partner ? `/options/channels?partner=${draft.partner.id}` : '/options/channels';
   const bad = (name: string) => problems[name] && <p className="bad">{problems[name]}</p>;
   const { offer, source } = draft;
   return (
     <div>
       <h2>Compose a link</h2>
-      <div className="field">
-        <span className="label">Partner</span>
-        <Picker
-          wide
-          what="Partner"
-          none="Choose a partner"
-          value={draft.partner}
-          source="/options/partners?active"
-          bad={!!problems.partner}
-          onPick={(partner) => onChange({ partner, channel: undefined })}
-        />
-        {bad('partner')}
-      </div>
-      <div className="field">
-        <span className="label">Channel</span>
-        <Picker
-          wide
-          what="Channel"
-          none="Choose a channel"
-          value={draft.channel}
-          source={channels}
-          bad={!!problems.channel}
-          onPick={(channel) => {
-            onChange({ channel, partner: channel?.partner ?? draft.partner });
-            if (channel?.sourceId !== undefined) onSource(channel.sourceId);
-          }}
-        />
-        {bad('channel')}
-      </div>
+      <PartnerChannel
+        partner={draft.partner}
+        channel={draft.channel}
+        none={['Choose a partner', 'Choose a channel']}
+        problems={problems}
+        onPick={(picked) => {
+          onChange(picked);
+          if (picked.channel?.sourceId !== undefined) onSource(picked.channel.sourceId);
+        }}
+      />
       <div className="field">
         <label htmlFor="compose-offer">Offer</label>
         <select
