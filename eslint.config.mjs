@@ -11,6 +11,7 @@ const FLOORS = {
   worker: ['edge', 'app', 'ui', 'standins', 'demo'],
   app: ['edge', 'worker', 'standins'],
   ui: ['store', 'services', 'edge', 'worker', 'app', 'standins', 'demo'],
+  tag: ['core', 'store', 'services', 'edge', 'worker', 'app', 'ui', 'standins', 'demo'],
   standins: ['core', 'store', 'services', 'edge', 'worker', 'app', 'ui', 'demo'],
   demo: ['app', 'ui', 'standins'],
 };

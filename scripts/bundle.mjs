@@ -1,6 +1,17 @@
 // Bundles the processes that are not the web application into dist/, each as one file; packages stay outside.
 import { build } from 'esbuild';
 
+// The page tag runs on the merchants' pages, in whatever browser comes.
+await build({
+  entryPoints: { tag: 'src/tag/tag.ts' },
+  outdir: 'dist',
+  bundle: true,
+  minify: true,
+  format: 'iife',
+  target: 'es2019',
+  logLevel: 'warning',
+});
+
 await build({
   entryPoints: {
     edge: 'src/edge/main.ts',

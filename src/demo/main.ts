@@ -18,7 +18,11 @@ const demo = await buildDemo({
 const readable = { mode: 0o600 };
 writeFileSync(
   join(folder, 'standins.json'),
-  JSON.stringify({ postbackUrl: `http://localhost:${edgePort}/postback`, key: demo.postbackKey }),
+  JSON.stringify({
+    tagUrl: `http://localhost:${edgePort}/tag.js`,
+    postbackUrl: `http://localhost:${edgePort}/postback`,
+    key: demo.postbackKey,
+  }),
   readable,
 );
 writeFileSync(join(folder, 'demo.json'), JSON.stringify({ token: demo.token, builtAt: demo.now }), readable);

@@ -1,6 +1,8 @@
 import { isbot } from 'isbot';
-import { setAsideReason } from '@/core/clicks/set_aside';
-import { readQuery } from '@/core/links/parts';
+import type { LandingReport } from '@/core/clicks/hit';
+import { type SetAsideReason, setAsideReason } from '@/core/clicks/set_aside';
+import { hostCovers } from '@/core/links/destination';
+import { type Arrival, readQuery } from '@/core/links/parts';
 import { unfilledSlots } from '@/core/placeholders/unfilled';
 import { chooseDestination, isLive } from '@/core/routing/route';
 import type { ClickRow } from '@/store/traffic';
@@ -56,30 +58,44 @@ function isBot(agent: string): boolean {
 const cut = (text: string | undefined, most: number): string | null =>
   text === undefined ? null : text.slice(0, most);
 
+interface Visit {
+  readonly visitor: string;
+  readonly newVisitor: string | undefined;
+  readonly setAside: SetAsideReason | undefined;
+  readonly unique: boolean;
+}
+
 /**
- * From a request to its answer and the click to store. No I/O: the caller makes the click durable, then sends the
- * visitor on. A visitor without a cookie is known by the day's hash; its new cookie is noted along with it, so
- * that the next click is a repeat by either.
+ * Who this is, whether the visit counts, and whether it is the visitor's first on the offer within the window. A
+ * visitor without a cookie is known by the day's hash; its new cookie is noted along with it, so that the next click
+ * is a repeat by either.
  */
-export function answerClick(hit: Hit, link: KnownLink, { recent, ids, key }: ClickSources, time: number): ClickAnswer {
-  const { row } = link;
-  const arrival = readQuery(hit.query, link.names);
-  const live = isLive(link.route.settings, time);
-  const clickId = ids.ulid(time);
+function visit(hit: Hit, { row, route }: KnownLink, { recent, ids, key }: ClickSources, time: number): Visit {
   const own = readVisitor(hit.cookie);
   const newVisitor = own === undefined ? ids.visitor() : undefined;
   const visitor = own ?? dailyVisitor(key, time, hit.client, hit.agent);
+  const live = isLive(route.settings, time);
   const setAside = setAsideReason({ method: hit.method, purpose: hit.purpose, bot: isBot(hit.agent), live });
   const unique =
     setAside === undefined &&
     recent.note(newVisitor === undefined ? [visitor] : [visitor, newVisitor], row.offerId, time);
+  return { visitor, newVisitor, setAside, unique };
+}
+
+const joinFlags = (flags: readonly string[]): string | null => flags.filter((flag) => flag !== '').join(' ') || null;
+const unfilledFlag = (slots: Arrival['slots']): string => {
+  const unfilled = unfilledSlots(slots);
+  return unfilled.length > 0 ? `unfilled:${unfilled.join(',')}` : '';
+};
+
+/** From a request to its answer and the click to store. No I/O: the caller makes the click durable, then sends the visitor on. */
+export function answerClick(hit: Hit, link: KnownLink, sources: ClickSources, time: number): ClickAnswer {
+  const { row } = link;
+  const arrival = readQuery(hit.query, link.names);
+  const clickId = sources.ids.ulid(time);
+  const { visitor, newVisitor, setAside, unique } = visit(hit, link, sources, time);
   const values = { ...link.codes, ...arrival.slots, click_id: clickId };
   const choice = chooseDestination(link.route, values, arrival.to, time);
-  const unfilled = unfilledSlots(arrival.slots);
-  const flags = [
-    choice.toRefused === undefined ? '' : 'to_refused',
-    unfilled.length > 0 ? `unfilled:${unfilled.join(',')}` : '',
-  ];
   return {
     location: choice.address,
     newVisitor,
@@ -94,14 +110,53 @@ export function answerClick(hit: Hit, link: KnownLink, { recent, ids, key }: Cli
       visitor,
       isUnique: unique ? 1 : 0,
       setAside: setAside ?? null,
-      flags: flags.filter((flag) => flag !== '').join(' ') || null,
+      flags: joinFlags([choice.toRefused === undefined ? '' : 'to_refused', unfilledFlag(arrival.slots)]),
       via: choice.via,
       address: choice.address,
       query: hit.query,
       referrer: cut(hit.referrer, 1000),
       agent: cut(hit.agent, 500),
       language: cut(hit.language, 100),
-      client: keptAddress(row.privacy, hit.client, key),
+      client: keptAddress(row.privacy, hit.client, sources.key),
     },
+  };
+}
+
+/**
+ * The click of a landing without a redirect. Its ID was drawn by the page tag, its values stand in the query of the
+ * page. A page on a host that is not one of the offer's is flagged: somebody else put the tag there.
+ */
+export function landingClick(
+  report: LandingReport,
+  hit: Hit,
+  link: KnownLink,
+  sources: ClickSources,
+  time: number,
+): ClickRow {
+  const { row, route } = link;
+  const page = new URL(report.page);
+  const query = page.search.slice(1);
+  const { slots } = readQuery(query, link.names);
+  const { visitor, setAside, unique } = visit({ ...hit, cookie: undefined }, link, sources, time);
+  const foreign = !route.settings.landingHosts.some((pattern) => hostCovers(pattern, page));
+  return {
+    clickId: report.id,
+    time,
+    linkId: row.linkId,
+    partnerId: row.partnerId,
+    channelId: row.channelId,
+    offerId: row.offerId,
+    programId: row.programId,
+    visitor,
+    isUnique: unique ? 1 : 0,
+    setAside: setAside ?? null,
+    flags: joinFlags([foreign ? 'foreign_page' : '', unfilledFlag(slots)]),
+    via: 'page',
+    address: page.href.slice(0, 4000),
+    query,
+    referrer: cut(report.referrer, 1000),
+    agent: cut(hit.agent, 500),
+    language: cut(hit.language, 100),
+    client: keptAddress(row.privacy, hit.client, sources.key),
   };
 }

@@ -1,3 +1,5 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import pino from 'pino';
 import { deriveKey } from '@/services/secrets';
 import { installationSecret, storeFile, systemClock } from '@/services/stores';
@@ -5,7 +7,7 @@ import { openRoutes } from '@/store/books';
 import { openTrafficForWriting } from '@/store/traffic';
 import { startCheckpoints } from './checkpoint';
 import { createEdge } from './server';
-import { standInLocations } from '@/services/standins';
+import { madeUpAddresses, standInLocations } from '@/services/standins';
 
 const log = pino({ name: 'edge' });
 const port = Number(process.env.BRIVET_EDGE_PORT ?? 3100);
@@ -15,9 +17,11 @@ const stopCheckpoints = startCheckpoints(storeFile('traffic'));
 const { server, drain } = createEdge({
   routes: openRoutes(storeFile('books')),
   traffic,
+  tag: readFileSync(join(process.cwd(), 'dist', 'tag.js'), 'utf8'),
   key: deriveKey(installationSecret(), 'visitors'),
   now: systemClock(),
   locationOf: standInLocations(process.env.BRIVET_STANDIN_HOSTS),
+  pageOf: madeUpAddresses(process.env.BRIVET_STANDIN_HOSTS),
   report: (error) => log.error({ err: error }, 'could not commit'),
 });
 

@@ -9,3 +9,6 @@ h1{font-size:22px;margin:0 0 8px}p{margin:0;max-width:34em;color:#5C6B64}</style
 `;
 
 export const ROBOTS = 'User-agent: *\nDisallow: /\n';
+
+/** One transparent pixel (GIF89a). */
+export const PIXEL = Buffer.from('R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7', 'base64');

@@ -1,8 +1,9 @@
+import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, test } from 'vitest';
 import type { AddressInfo } from 'node:net';
 import { request } from 'node:http';
 import { World } from '../../tests/support/world';
-import { setLinkState } from '@/services/links';
+import { giveAlias, setLinkState } from '@/services/links';
 import { setPartnerState } from '@/services/partners';
 import { openRoutes } from '@/store/books';
 import { storeFile } from '@/services/stores';
@@ -22,6 +23,8 @@ beforeEach(async () => {
     traffic: world.traffic,
     key: Buffer.alloc(32),
     now: world.stores.now,
+    tag: 'the page tag',
+    pageOf: (address) => address.replace('http://localhost:3200', 'https://larkmoor.example'),
     report: () => undefined,
   });
   await new Promise<void>((resolve) => edge.server.listen(0, resolve));
@@ -109,6 +112,138 @@ describe('a click', () => {
     }
     expect(await (await get('/healthz')).json()).toMatchObject({ ok: true, unknownCodes: 5, clicks: 0 });
   });
+});
+
+describe('a landing without a redirect', () => {
+  const ID = '01KB0000000000000000000000';
+  const hit = (body: unknown, headers: Record<string, string> = {}): Promise<Response> =>
+    fetch(`${base}/hit`, {
+      method: 'POST',
+      body: typeof body === 'string' ? body : JSON.stringify(body),
+      headers: { 'Content-Type': 'text/plain', 'User-Agent': AGENT, ...headers },
+    });
+  const landing = (query: string, more: object = {}) => ({
+    id: ID,
+    ref: world.link.code,
+    page: `https://larkmoor.example/glaze?${query}#top`,
+    referrer: 'https://slowwheel.example/review',
+    ...more,
+  });
+
+  test('is a click like any other, with the values of the page and the ID of the tag', async () => {
+    const answer = await hit(landing('size=2&ref=x&sub1=ash%20glaze&pcid={{cid}}'));
+    expect([answer.status, answer.headers.get('access-control-allow-origin')]).toEqual([204, '*']);
+    expect(click(1)).toMatchObject({
+      clickId: ID,
+      via: 'page',
+      isUnique: 1,
+      setAside: null,
+      flags: 'unfilled:pcid',
+      referrer: 'https://slowwheel.example/review',
+    });
+    world.work();
+    const scope = {
+      programId: world.programId,
+      from: '2000-01-01',
+      to: '2999-12-31',
+      partnerId: null,
+      channelId: null,
+      offerId: null,
+    };
+    expect(world.rollups.list(scope, 'counted', { limit: 1, offset: 0 }).rows[0]).toMatchObject({ sub1: 'ash glaze' });
+    const receipt = world.report({ event: 'order', order: 'D1', amount: '10.00', click_id: ID });
+    expect(world.outcome(receipt)?.outcome).toBe('recorded');
+  });
+
+  test('sent again, or with an ID that stands already, changes nothing, and harms nobody beside it', async () => {
+    const answers = await Promise.all([hit(landing('')), hit(landing('sub1=other')), get(`/${world.link.code}`)]);
+    expect(answers.map(({ status }) => status)).toEqual([204, 204, 302]);
+    expect(world.traffic.ends().clicks).toBe(2);
+    expect(world.traffic.click(ID)?.query).toBe('');
+  });
+
+  test('from a foreign page, a bot, or of a paused link is flagged or set aside, by alias as well', async () => {
+    await hit(landing('', { page: 'https://elsewhere.example/' }));
+    await hit(landing('', { id: ID.replace('KB', 'KC') }), { 'User-Agent': 'linkchecker/10.2' });
+    await hit(landing('', { id: ID.replace('KB', 'KD'), page: 'http://localhost:3200/glaze' }));
+    giveAlias(world.stores, world.owner, world.link.id, { alias: 'spring' });
+    setLinkState(world.stores, world.owner, world.link.id, 'paused');
+    await hit(landing('', { id: ID.replace('KB', 'KE'), ref: 'Spring' }));
+    expect([1, 2, 3, 4].map((seq) => [click(seq)?.flags, click(seq)?.setAside])).toEqual([
+      ['foreign_page', null],
+      [null, 'bot'],
+      [null, null],
+      [null, 'paused'],
+    ]);
+  });
+
+  test('malformed is answered with a reason, an unknown reference is counted, nothing is stored', async () => {
+    for (const body of [
+      '',
+      '{',
+      '[]',
+      landing('', { id: 'x' }),
+      landing('', { page: 'javascript:alert(1)' }),
+      landing('', { ref: 7 }),
+      'x'.repeat(70_000),
+    ])
+      expect((await hit(body)).status).toBe(400);
+    expect((await hit(landing('', { ref: 'nobody00' }))).status).toBe(204);
+    expect((await get('/hit')).status).toBe(405);
+    expect(world.traffic.ends()).toMatchObject({ clicks: 0, unknownCodes: 1 });
+  });
+
+  test('without script is counted by the pixel, which always answers', async () => {
+    const page = encodeURIComponent('https://larkmoor.example/glaze?sub1=a');
+    const answer = await get(`/pixel.gif?ref=${world.link.code}&page=${page}`);
+    expect([answer.status, answer.headers.get('content-type'), (await answer.arrayBuffer()).byteLength]).toEqual([
+      200,
+      'image/gif',
+      42,
+    ]);
+    expect(click(1)).toMatchObject({ via: 'page', query: 'sub1=a' });
+    await get(`/pixel.gif?ref=${world.link.code}`, { Referer: 'https://larkmoor.example/planner' });
+    expect(click(2)).toMatchObject({ address: 'https://larkmoor.example/planner' });
+    expect((await get('/pixel.gif?ref=%00')).status).toBe(200);
+    expect(world.traffic.ends().clicks).toBe(2);
+  });
+
+  test('the tag is served to other origins, and kept for an hour', async () => {
+    const answer = await get('/tag.js');
+    expect([await answer.text(), answer.headers.get('content-type'), answer.headers.get('cache-control')]).toEqual([
+      'the page tag',
+      'text/javascript; charset=utf-8',
+      'public, max-age=3600',
+    ]);
+    expect(answer.headers.get('cross-origin-resource-policy')).toBe('cross-origin');
+  });
+});
+
+test('any bytes as path, query, header and body get an answer, and the edge goes on', { timeout: 60_000 }, async () => {
+  const bytes = fc.uint8Array({ maxLength: 60 }).map((all) => Buffer.from(all).toString('latin1'));
+  // What a request line and a header cannot hold, no client can send.
+  const path = bytes.map((text) => text.replace(/[\u0000- \u007f]/g, ''));
+  const header = bytes.map((text) => text.replace(/[^\t -~\u0080-\u00ff]/g, ''));
+  const ask = (target: string, headers: Record<string, string>, body?: string): Promise<number> =>
+    new Promise((resolve) => {
+      const asked = request(
+        base,
+        { path: target, method: body === undefined ? 'GET' : 'POST', headers, insecureHTTPParser: true },
+        (answer) => answer.resume().on('end', () => resolve(answer.statusCode ?? 0)),
+      ).on('error', () => resolve(-1));
+      asked.end(body === undefined ? undefined : Buffer.from(body, 'latin1'));
+    });
+  await fc.assert(
+    fc.asyncProperty(path, path, header, bytes, async (name, query, cookie, body) => {
+      const headers = { cookie, 'user-agent': cookie, referer: cookie };
+      expect([400, 404, 405]).toContain(await ask(`/${name}`, headers));
+      expect([302, 400]).toContain(await ask(`/${world.link.code}?${query}`, headers));
+      expect([400, 204]).toContain(await ask('/hit', headers, body));
+      expect([400, 401, 429]).toContain(await ask(`/postback?${query}`, headers, body));
+    }),
+    { numRuns: 150 },
+  );
+  expect((await get(`/${world.link.code}`)).status).toBe(302);
 });
 
 describe('a postback', () => {

@@ -1,12 +1,14 @@
 import { type IncomingMessage, type Server, type ServerResponse, createServer } from 'node:http';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import { isLinkCode } from '@/core/links/code';
+import { type LandingReport, landingReportSchema } from '@/core/clicks/hit';
+import { type Checked, check } from '@/core/schema/problems';
 import { checkPostback } from '@/services/postbacks';
 import type { Routes } from '@/store/books';
 import type { TrafficWriter } from '@/store/traffic';
-import { type Hit, VISITOR_COOKIE, answerClick } from './click';
+import { type Hit, VISITOR_COOKIE, answerClick, landingClick } from './click';
 import { GroupCommit } from './group_commit';
-import { NOT_FOUND_PAGE, ROBOTS } from './pages';
+import { NOT_FOUND_PAGE, PIXEL, ROBOTS } from './pages';
 import { IdSource } from './ids';
 import { RouteBook } from './route_book';
 import { RecentVisitors, UNIQUE_WINDOW_MS, keptAddress } from './visitors';
@@ -17,8 +19,12 @@ export interface EdgeParts {
   /** Key for visitor hashes. */
   readonly key: Buffer;
   now(): number;
+  /** The page tag, minified. */
+  readonly tag?: string;
   /** Where the visitor's browser really goes: the address itself, or in the demo the stand-in for its host. */
   readonly locationOf?: (address: string) => string;
+  /** The page a landing was reported from: itself, or in the demo the made-up address of the stand-in's page. */
+  readonly pageOf?: (address: string) => string;
   report(error: Error): void;
 }
 
@@ -26,6 +32,8 @@ const MAX_BODY = 64 * 1024;
 const COOKIE_SECONDS = 365 * 86_400;
 /** The form of an alias, so that other paths are not looked up. */
 const ALIAS = /^[A-Za-z0-9][A-Za-z0-9-]{1,38}[A-Za-z0-9]$/;
+/** Landings are reported from the merchant's pages, another origin. */
+const OPEN = { 'Access-Control-Allow-Origin': '*', 'Cross-Origin-Resource-Policy': 'cross-origin' };
 const PLAIN_HEADERS = {
   'Cache-Control': 'no-store',
   'X-Content-Type-Options': 'nosniff',
@@ -37,7 +45,8 @@ const REDIRECT_HEADERS = ['Cache-Control', 'no-store', 'Content-Length', '0'];
 
 /** The tracking host: redirects, postbacks and its own health; everything is on disk before it is answered. */
 export function createEdge(parts: EdgeParts): { server: Server; drain(): void } {
-  const { traffic, key, now, locationOf = (address: string) => address } = parts;
+  const same = (address: string): string => address;
+  const { traffic, key, now, locationOf = same, pageOf = same } = parts;
   const book = new RouteBook(parts.routes);
   const ids = new IdSource();
   const sources = { recent: recentVisitors(traffic, now()), ids, key };
@@ -60,9 +69,12 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): void } 
       const query = question < 0 ? '' : url.slice(question + 1);
       const method = request.method ?? 'GET';
       if (path === '/postback') return void takePostback(request, response, query);
+      if (path === '/hit') return void takeLanding(request, response);
       if (method !== 'GET' && method !== 'HEAD')
         return send(response, 405, 'text/plain', 'Only GET and HEAD are answered here.\n', { Allow: 'GET, HEAD' });
       if (path === '/healthz') return health(response);
+      if (path === '/tag.js') return sendTag(response, parts.tag);
+      if (path === '/pixel.gif') return takePixel(request, response, query);
       if (path === '/robots.txt') return send(response, 200, 'text/plain', ROBOTS);
       if (path === '/favicon.ico') return send(response, 204, 'text/plain', '');
       const code = path.slice(1);
@@ -136,6 +148,44 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): void } 
     });
   }
 
+  /** A landing reported by the page tag: on disk, then 204. What is malformed gets a reason, for whoever looks. */
+  async function takeLanding(request: IncomingMessage, response: ServerResponse): Promise<void> {
+    if (request.method !== 'POST')
+      return send(response, 405, 'text/plain', 'The page tag reports by POST.\n', { Allow: 'POST' });
+    const report = checkReport((await readBody(request)) ?? '');
+    if (!report.ok) return problem(response, 400, 'The report is malformed.', report.problems, OPEN);
+    recordLanding(report.value, hitOf(request, 'GET', ''), (failure) =>
+      response.writeHead(failure ? 503 : 204, { ...PLAIN_HEADERS, ...OPEN }).end(),
+    );
+  }
+
+  /** For pages without script: an image whose address carries ref, the page and its values. */
+  function takePixel(request: IncomingMessage, response: ServerResponse, query: string): void {
+    const told = new URLSearchParams(query);
+    const report = check(landingReportSchema, {
+      id: ids.ulid(now()),
+      ref: told.get('ref') ?? '',
+      page: told.get('page') ?? request.headers.referer ?? '',
+    });
+    const image = (): void =>
+      void response
+        .writeHead(200, { ...PLAIN_HEADERS, 'Content-Type': 'image/gif', 'Content-Length': String(PIXEL.length) })
+        .end(PIXEL);
+    if (report.ok) recordLanding(report.value, hitOf(request, request.method ?? 'GET', ''), image);
+    else image();
+  }
+
+  /** A reference that does not exist is counted like a code that does not. */
+  function recordLanding(report: LandingReport, hit: Hit, settled: (failure?: Error) => void): void {
+    const link = book.link(report.ref);
+    if (!link) {
+      commits.countUnknownCode();
+      return settled();
+    }
+    const click = landingClick({ ...report, page: pageOf(report.page) }, hit, link, sources, now());
+    commits.add({ write: (store) => store.insertLanding(click), settled });
+  }
+
   function health(response: ServerResponse): void {
     const { writable, failure, lost } = commits.health;
     const body = { ok: writable, service: 'edge', writable, ...(failure && { failure }), lost, ...traffic.ends() };
@@ -143,6 +193,20 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): void } 
   }
 
   return { server, drain: () => commits.flush() };
+}
+
+function checkReport(body: string): Checked<LandingReport> {
+  try {
+    return check(landingReportSchema, JSON.parse(body));
+  } catch {
+    return { ok: false, problems: [{ field: 'body', reason: 'The body is not JSON.' }] };
+  }
+}
+
+/** An hour in caches: a new one is everywhere within the hour. */
+function sendTag(response: ServerResponse, tag: string | undefined): void {
+  if (tag === undefined) return send(response, 404, 'text/plain', 'The page tag was not built.\n');
+  send(response, 200, 'text/javascript; charset=utf-8', tag, { ...OPEN, 'Cache-Control': 'public, max-age=3600' });
 }
 
 function recentVisitors(traffic: TrafficWriter, now: number): RecentVisitors {

@@ -45,7 +45,7 @@ const PRODUCTS: Product[] = [
 const TAX_PERCENT = 21;
 const SHIPPING = 1900;
 
-const config = (): { postbackUrl: string; key: string } =>
+const config = (): { postbackUrl: string; key: string; tagUrl: string } =>
   JSON.parse(readFileSync(process.env.BRIVET_STANDINS_FILE ?? 'data/standins.json', 'utf8'));
 const euros = (cents: number): string => (cents / 100).toFixed(2);
 const escape = (text: string): string => text.replace(/[&<>"']/g, (sign) => `&#${sign.charCodeAt(0)};`);
@@ -57,7 +57,7 @@ body{margin:0;font:16px/1.5 Georgia,serif;background:#FBF7F0;color:#33261C}heade
 main{max-width:760px;margin:32px auto;padding:0 24px}article{display:flex;align-items:center;gap:16px;border-bottom:1px solid #E3D6C5;padding:14px 0}
 article h2{font-size:18px;margin:0;flex:1;font-weight:normal}button{font:inherit;background:#6B3E26;color:#fff;border:0;border-radius:4px;padding:8px 16px;cursor:pointer}
 aside{margin-top:32px;font:13px/1.6 monospace;color:#6E5B4B;overflow-wrap:anywhere}a{color:#6B3E26}</style></head>
-<body><header>Larkmoor Kilns</header><main>${body}</main></body></html>`;
+<body><header>Larkmoor Kilns</header><main>${body}</main><script src="${escape(config().tagUrl)}" async></script></body></html>`;
 
 function shopPage(url: URL, clickId: string): string {
   const fitting = PRODUCTS.filter(({ paths }) => paths.test(url.pathname));
@@ -99,7 +99,7 @@ async function placeOrder(product: Product, clickId: string): Promise<string> {
 }
 
 const clickIdOf = (request: IncomingMessage): string =>
-  /(?:^|;\s*)bclid=([0-9A-Z]{26})/.exec(request.headers.cookie ?? '')?.[1] ?? '';
+  /(?:^|;\s*)(?:bclid|brivet_click)=([0-9A-Z]{26})/.exec(request.headers.cookie ?? '')?.[1] ?? '';
 
 function readForm(request: IncomingMessage): Promise<URLSearchParams> {
   return new Promise((resolve) => {

@@ -85,6 +85,35 @@ test('a link is led elsewhere and follows at once; its QR code is drawn here', a
   expect(saved.suggestedFilename()).toBe('slow-wheel-kilns.svg');
 });
 
+test('a direct link leads straight into the shop, where the page tag reports it and the order finds its click', async ({
+  manager: page,
+}) => {
+  await page.goto('/links?partner=1');
+  await page.getByRole('button', { name: 'Channel: Choose a channel' }).click();
+  await page.getByRole('option', { name: /Main site/ }).click();
+  await page.getByLabel('Offer', { exact: true }).selectOption('Glaze box');
+  await page.getByRole('radio', { name: 'Direct' }).click();
+  await page.getByLabel('Page, empty for the landing page').fill('https://larkmoor.example/glaze/ash?size=2');
+  await page.getByLabel('Sub-ID 1', { exact: true }).fill('straight');
+  await page.getByRole('button', { name: 'Issue link' }).click();
+  const reported = page.context().waitForEvent('request', (request) => request.url().endsWith('/hit'));
+  const [shop] = await Promise.all([
+    page.waitForEvent('popup'),
+    page.getByRole('link', { name: 'Open on this machine' }).click(),
+  ]);
+  await expect(shop).toHaveURL(/\/glaze\/ash\?size=2&ref=\w{8}&sub1=straight$/);
+  const { id } = JSON.parse((await reported).postData() ?? '{}');
+  expect(await shop.evaluate(() => document.cookie)).toContain(`brivet_click=${id}`);
+  await shop.reload();
+  await shop.getByRole('button', { name: 'Order Glaze box, first month' }).click();
+  const order = (await shop.getByRole('strong').textContent()) ?? '';
+  await shop.close();
+  await page.goto('/conversions');
+  await expect(page.getByRole('row', { name: new RegExp(order) })).toContainText('Slow Wheel Journal');
+  await page.goto(`/clicks?trace=click:${id}`);
+  await expect(page.getByRole('complementary', { name: 'Trace' })).toContainText('straight');
+});
+
 test('many at once: what becomes of each line, then the good ones, and never twice', async ({ manager: page }) => {
   const lines = `partner,channel,destination,sub1
 SLOWWHEEL,MAIN,https://larkmoor.example/kilns/studio-60,review

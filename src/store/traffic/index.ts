@@ -70,12 +70,22 @@ function reading(db: Db) {
   };
 }
 
+const CLICK_COLUMNS =
+  'click_id, time, link_id, partner_id, channel_id, offer_id, program_id, visitor, is_unique, set_aside, flags, via, address, query, referrer, agent, language, client';
+/** In the order of the columns. */
+const clickValues = (c: ClickRow): unknown[] => [
+  ...[c.clickId, c.time, c.linkId, c.partnerId, c.channelId, c.offerId, c.programId, c.visitor, c.isUnique],
+  ...[c.setAside, c.flags, c.via, c.address, c.query, c.referrer, c.agent, c.language, c.client],
+];
+
 function writing(db: Db) {
   // Bound by position: on the path of every redirect, names would cost more than the row.
   const insertClick = db.prepare(
-    `INSERT INTO clicks (click_id, time, link_id, partner_id, channel_id, offer_id, program_id, visitor, is_unique, set_aside, flags, via, address,
-       query, referrer, agent, language, client)
-     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+    `INSERT INTO clicks (${CLICK_COLUMNS}) VALUES (${CLICK_COLUMNS.replace(/\w+/g, '?')})`,
+  );
+  // The page tag draws the IDs of landings itself: one that stands already, sent again or made up, changes nothing.
+  const insertLanding = db.prepare(
+    `INSERT INTO clicks (${CLICK_COLUMNS}) VALUES (${CLICK_COLUMNS.replace(/\w+/g, '?')}) ON CONFLICT (click_id) DO NOTHING`,
   );
   const insertPostback = db.prepare<PostbackRow>(
     `INSERT INTO postbacks (receipt_id, time, program_id, method, content_type, query, body, client)
@@ -89,22 +99,8 @@ function writing(db: Db) {
   const rollback = db.prepare('ROLLBACK');
   return {
     ...reading(db),
-    insertClick: (c: ClickRow): void =>
-      void insertClick.run(
-        ...[
-          c.clickId,
-          c.time,
-          c.linkId,
-          c.partnerId,
-          c.channelId,
-          c.offerId,
-          c.programId,
-          c.visitor,
-          c.isUnique,
-          c.setAside,
-        ],
-        ...[c.flags, c.via, c.address, c.query, c.referrer, c.agent, c.language, c.client],
-      ),
+    insertClick: (click: ClickRow): void => void insertClick.run(clickValues(click)),
+    insertLanding: (click: ClickRow): void => void insertLanding.run(clickValues(click)),
     insertPostback: (row: PostbackRow): void => void insertPostback.run(row),
     countUnknownCodes: (day: string, hits: number): void => void countUnknown.run(day, hits),
     /** One commit for all that arrived in one turn of the event loop. @throws when it could not be made durable */

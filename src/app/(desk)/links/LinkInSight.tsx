@@ -2,7 +2,7 @@
 import Button from '@mui/material/Button';
 import Link from 'next/link';
 import { useState } from 'react';
-import { type LinkMark, type LinkParts, composeLink, markLink, redirects } from '@/core/links/parts';
+import { type LinkMark, type LinkParts, composeLink, markLink } from '@/core/links/parts';
 import { CARRIED_WORDS } from '@/core/placeholders/names';
 import { QrButton } from './QrButton';
 
@@ -60,11 +60,10 @@ export function MarkedAddress({ marks }: { marks: LinkMark[] }) {
 
 interface Props {
   parts: LinkParts;
-  issued: { id: number; code: string; address: string } | undefined;
+  issued: { id: number; code: string; address: string; here?: string } | undefined;
   /** How many errors keep it from being issued. */
   errors: number;
   busy: boolean;
-  hereOrigin: string | undefined;
   /** Where the source wants it pasted, and how. */
   paste: string | undefined;
   onIssue(): void;
@@ -72,7 +71,7 @@ interface Props {
 }
 
 /** The link with its parts marked; once issued, with its code, to be copied or opened. */
-export function LinkInSight({ parts, issued, errors, busy, hereOrigin, paste, onIssue, onNext }: Props) {
+export function LinkInSight({ parts, issued, errors, busy, paste, onIssue, onNext }: Props) {
   const [copied, setCopied] = useState<string>();
   const code = issued && (parts.code.startsWith('·') ? issued.code : parts.code);
   const shown = code ? { ...parts, code } : parts;
@@ -92,13 +91,8 @@ export function LinkInSight({ parts, issued, errors, busy, hereOrigin, paste, on
               {copied === address ? 'Copied' : 'Copy'}
             </Button>
             <QrButton address={address} name={code ?? 'link'} />
-            {hereOrigin && redirects(parts.kind) && (
-              <Button
-                variant="outlined"
-                href={address.replace(parts.origin, hereOrigin)}
-                target="_blank"
-                rel="noopener"
-              >
+            {issued.here && (
+              <Button variant="outlined" href={issued.here} target="_blank" rel="noopener">
                 Open on this machine
               </Button>
             )}

@@ -29,8 +29,6 @@ interface Props {
   partner?: Option;
   channel?: Option;
   offerId?: number;
-  /** Where links of the tracking host lead on this machine; in the demo only. */
-  hereOrigin?: string;
   /** The links of the scope, below the one that is composed. */
   children: ReactNode;
 }
@@ -64,7 +62,7 @@ const missing = (draft: Draft): DraftProblems => ({
 const FIELD_NAMES: Record<string, string> = { partnerId: 'partner', channelId: 'channel', offerId: 'offer' };
 
 /** Compose at the left, the link in the middle, the proof at the right; nothing is saved before "Issue link". */
-export function Workbench({ bench, partner, channel, offerId, hereOrigin, children }: Props) {
+export function Workbench({ bench, partner, channel, offerId, children }: Props) {
   const router = useRouter();
   const [draft, setDraft] = useState<Draft>(() => {
     const offer = bench.offers.find(({ id }) => id === offerId);
@@ -134,7 +132,6 @@ export function Workbench({ bench, partner, channel, offerId, hereOrigin, childr
           issued={issued}
           errors={errors.length}
           busy={busy}
-          hereOrigin={hereOrigin}
           paste={draft.source?.preset.paste}
           onIssue={() => void submit()}
           onNext={() => setIssued(undefined)}

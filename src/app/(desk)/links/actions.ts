@@ -9,14 +9,17 @@ import type { ActionState } from '@/ui/feedback/ConfirmButton';
 import { act, ask, numberOf, textOf } from '../../action';
 
 export interface IssueState extends ActionState {
-  link?: { id: number; code: string; address: string };
+  /** `here`: where it leads on this machine, in the demo. */
+  link?: { id: number; code: string; address: string; here?: string };
 }
 
 export async function issue(fields: unknown): Promise<IssueState> {
   let link: IssueState['link'];
   const state = await act((stores, actor) => {
     const issued = issueLink(stores, actor, fields);
-    link = { id: issued.id, code: issued.code, address: issued.address };
+    const here = standInLocations(process.env.BRIVET_STANDIN_HOSTS)?.(issued.address);
+    const elsewhere = here !== undefined && here !== issued.address;
+    link = { id: issued.id, code: issued.code, address: issued.address, ...(elsewhere && { here }) };
     return `Issued ${issued.code} to ${issued.partnerName}, ${issued.channelName}.`;
   });
   return { ...state, link };

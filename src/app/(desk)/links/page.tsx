@@ -6,6 +6,7 @@ import { redirects } from '@/core/links/parts';
 import { listOffers } from '@/services/offers';
 import { offerTimes } from '@/services/routes';
 import { listSources } from '@/services/sources';
+import { standInLocations } from '@/services/standins';
 import { sheetInForce } from '@/services/terms';
 import { Amount } from '@/ui/figures/Amount';
 import { SCOPE_PARAMETERS } from '@/ui/shell/paths';
@@ -21,9 +22,11 @@ export const metadata: Metadata = { title: 'Links' };
 
 const traceOf = ({ id }: LinkListRow): string => `link:${id}`;
 
-/** In the demo the tracking host is a made-up name, and answers on this machine. */
-const demoEdge = (): string | undefined =>
-  process.env.BRIVET_DEMO === '1' ? `http://localhost:${process.env.BRIVET_EDGE_PORT ?? '3100'}` : undefined;
+/** In the demo made-up hosts answer on this machine. */
+const here = (address: string): string | undefined => {
+  const there = standInLocations(process.env.BRIVET_STANDIN_HOSTS)?.(address);
+  return there === address ? undefined : there;
+};
 
 function benchOf(desk: Desk): Bench {
   const { program, stores, actor } = desk;
@@ -54,13 +57,14 @@ function goesTo({ destination, landing, offerName }: LinkListRow): string {
   return destination ? destination.replace(/^https?:\/\/[^/]+/, '') || '/' : landing || `landing page of ${offerName}`;
 }
 
-function RowActions({ row, here, mayChange }: { row: LinkListRow; here: string | undefined; mayChange: boolean }) {
+function RowActions({ row, mayChange }: { row: LinkListRow; mayChange: boolean }) {
+  const open = here(row.address);
   const next = row.state === 'live' ? 'paused' : 'live';
   return (
     <form action={switchLink} className="actions small" style={{ gap: 10 }}>
       {row.state === 'paused' && <span className="tag wait">paused</span>}
-      {here && redirects(row.kind) && (
-        <a className="mute" href={row.address.replace(row.parts.origin, here)} target="_blank" rel="noopener">
+      {open && (
+        <a className="mute" href={open} target="_blank" rel="noopener">
           Open
         </a>
       )}
@@ -85,7 +89,6 @@ export default async function LinksPage({ searchParams }: { searchParams: Search
   const text = desk.param('find') ?? '';
   const list = listLinks(desk.stores, desk.actor, desk.scope, desk.paging, text);
   const { view, program } = desk;
-  const here = demoEdge();
   const columns: Column<LinkListRow>[] = [
     {
       key: 'code',
@@ -110,7 +113,7 @@ export default async function LinksPage({ searchParams }: { searchParams: Search
             {!redirects(row.kind) && <span className="mute">{row.kind === 'direct' ? 'direct ' : 'reference '}</span>}
             {goesTo(row)}
           </div>
-          <RowActions row={row} here={here} mayChange={desk.may('issue_links')} />
+          <RowActions row={row} mayChange={desk.may('issue_links')} />
         </>
       ),
     },
@@ -180,7 +183,6 @@ export default async function LinksPage({ searchParams }: { searchParams: Search
           partner={view.partner}
           channel={view.channel}
           offerId={view.offer?.id}
-          hereOrigin={here}
         >
           {issued}
         </Workbench>

@@ -25,7 +25,7 @@ const SHELVES = {
   offers: 'Offers',
   sources: 'Sources',
   terms: 'Partner terms',
-  postback: 'Postback',
+  postback: 'Postback and tag',
   rates: 'Exchange rates',
   tokens: 'Tokens',
   audit: 'Audit',
@@ -148,6 +148,18 @@ const postback = (desk: Desk) => (
       status=approved with completed=2026-11-30. The key is kept as a hash, so a lost one is renewed.
     </p>
     <PostbackKey />
+    <h2 style={{ margin: '12px 0 0' }}>The page tag</h2>
+    <p>
+      On every page of the shop where direct links or references may lead. It reports those landings as clicks, keeps
+      the click ID on the shop’s own site, and hands it on to forms and links marked with <code>data-brivet</code>.
+      Nothing else is loaded; a strict policy needs the tracking host in script-src and connect-src.
+    </p>
+    <div className="address">{`<script src="${desk.program.trackingOrigin}/tag.js" async></script>`}</div>
+    <p className="mute">
+      With <code>data-consent=&quot;wait&quot;</code> nothing is kept or sent before <code>brivet.consent(true)</code>.{' '}
+      <code>brivet.click()</code> gives the click ID. For pages without script:
+    </p>
+    <div className="address">{`<img src="${desk.program.trackingOrigin}/pixel.gif?ref=CODE&page=ADDRESS" alt="">`}</div>
   </div>
 );
 
