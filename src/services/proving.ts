@@ -53,12 +53,12 @@ export interface FullProof {
 export function prove(stores: Stores, actor: Actor, input: unknown): FullProof {
   requireRight(stores, actor, 'look', 'proof');
   const { link, examples, event, amount } = checked(check(proofSchema, input));
-  const context = issueContext(stores, actor);
   const target: LinkTarget = {
     partner: readPartner(stores, actor, link.partnerId),
     channel: readChannel(stores, actor, link.channelId),
     offer: readOffer(stores, actor, link.offerId),
   };
+  const context = issueContext(stores, actor);
   const { offer } = target;
   const source = context.sources.find(({ id }) => id === link.sourceId);
   const composing = composeContext(context, target, link.landing, '·'.repeat(CODE_LENGTH));

@@ -7,15 +7,21 @@ import { readChannel } from './channels';
 import { readClick } from './clicks';
 import { approveCommissions, listCommissions, readCommission, reverseCommission } from './commissions';
 import { listConversions, readConversion } from './conversions';
-import { issueLink, readLink, setLinkState } from './links';
-import { createOffer, updateOffer } from './offers';
+import { publishTerms } from './applications';
+import { changeDestinations, checkPage, listDestinations } from './destinations';
+import { linksJob } from './jobs/links';
+import { changeDestination, destinationHistory, issueLink, labelLink, readLink, setLinkState } from './links';
+import { createMailCopy, issueForMail, readMailCopy } from './mail_copy';
+import { createOffer, duplicateOffer, updateOffer } from './offers';
 import { createPartner, putPayoutDetails, readPartner, revealPayoutDetails, setPartnerState } from './partners';
 import { approveRun, draftRun, readItem, readRun } from './payouts';
+import { lastClickExamples, prove } from './proving';
 import { readProgram, renewPostbackKey, updateProgram } from './programs';
 import { Refusal } from './refusal';
 import { filterFor } from './scope';
 import { createToken, sessionActor, signIn, tokenActor } from './sign_in';
 import { hashPassword } from './secrets';
+import { createSource, duplicateSource, readSource } from './sources';
 import { readStatement } from './statements';
 import { trace } from './trace';
 
@@ -32,12 +38,33 @@ const kindOf = (work: () => unknown): string => {
 test.each<[Role, Record<string, boolean>]>([
   [
     'viewer',
-    { partners: false, links: false, setup: false, decide: false, details: false, draft: false, audit: false },
+    {
+      ...{ partners: false, links: false, setup: false, decide: false, details: false, draft: false, audit: false },
+      ...{ destinations: false, many: false, mail: false, sources: false, terms: false, follow: false },
+    },
   ],
-  ['manager', { partners: true, links: true, setup: true, decide: true, details: false, draft: false, audit: true }],
-  ['finance', { partners: false, links: false, setup: false, decide: true, details: true, draft: true, audit: true }],
-  ['owner', { partners: true, links: true, setup: true, decide: true, details: true, draft: true, audit: true }],
-])('the role %s may do what it may and no more, and a refusal leaves an audit line', (role, expected) => {
+  [
+    'manager',
+    {
+      ...{ partners: true, links: true, setup: true, decide: true, details: false, draft: false, audit: true },
+      ...{ destinations: true, many: true, mail: true, sources: true, terms: true, follow: true },
+    },
+  ],
+  [
+    'finance',
+    {
+      ...{ partners: false, links: false, setup: false, decide: true, details: true, draft: true, audit: true },
+      ...{ destinations: false, many: false, mail: false, sources: false, terms: false, follow: false },
+    },
+  ],
+  [
+    'owner',
+    {
+      ...{ partners: true, links: true, setup: true, decide: true, details: true, draft: true, audit: true },
+      ...{ destinations: true, many: true, mail: true, sources: true, terms: true, follow: true },
+    },
+  ],
+])('the role %s may do what it may and no more, and a refusal leaves an audit line', async (role, expected) => {
   using world = new World();
   const { stores, link } = world;
   const actor = world.person(role);
@@ -49,9 +76,16 @@ test.each<[Role, Record<string, boolean>]>([
     details: () => putPayoutDetails(stores, actor, link.partnerId, {}),
     draft: () => draftRun(stores, actor, {}),
     audit: () => listAudit(stores, actor, { limit: 1, offset: 0 }),
+    destinations: () => changeDestinations(stores, actor, {}),
+    many: () => linksJob(stores, actor, {}, true, () => undefined),
+    mail: () => createMailCopy(stores, actor, {}),
+    sources: () => createSource(stores, actor, {}),
+    terms: () => publishTerms(stores, actor, {}),
   };
   for (const [name, attempt] of Object.entries(attempts))
     expect([name, kindOf(attempt) !== 'forbidden']).toEqual([name, expected[name]]);
+  const followed = await checkPage(stores, actor, 'http://127.0.0.1/', {}).catch((error: unknown) => error);
+  expect(followed instanceof Refusal).toBe(!expected.follow);
   const refusals = listAudit(stores, world.owner, { limit: 50, offset: 0 }).rows.filter(
     ({ action }) => action === 'refused',
   );
@@ -60,6 +94,8 @@ test.each<[Role, Record<string, boolean>]>([
 
 describe('objects of others', () => {
   const everything = { from: '2000-01-01', to: '2999-12-31', partnerId: null, channelId: null, offerId: null } as never;
+
+  const target = ({ partnerId, channelId, offerId }: World['link']) => ({ partnerId, channelId, offerId });
 
   function prepared() {
     const world = new World();
@@ -74,6 +110,12 @@ describe('objects of others', () => {
       partner: () => readPartner(world.stores, actor, world.link.partnerId),
       channel: () => readChannel(world.stores, actor, world.link.channelId),
       link: () => readLink(world.stores, actor, world.link.id),
+      history: () => destinationHistory(world.stores, actor, world.link.id),
+      label: () => labelLink(world.stores, actor, world.link.id, {}),
+      lead: () => changeDestination(world.stores, actor, world.link.id, { to: '' }),
+      proof: () => prove(world.stores, actor, { link: target(world.link) }),
+      examples: () => lastClickExamples(world.stores, actor, world.link.channelId, world.link.offerId),
+      issue: () => issueLink(world.stores, actor, target(world.link)),
       pause: () => setLinkState(world.stores, actor, world.link.id, 'paused'),
       conversion: () => readConversion(world.stores, actor, conversion),
       commission: () => readCommission(world.stores, actor, commission),
@@ -97,6 +139,9 @@ describe('objects of others', () => {
     expect(filterFor(other, { ...(everything as object), partnerId: world.link.partnerId } as never).partnerId).toBe(
       other.partnerId,
     );
+    // What is the program's own is not for partners, whose links they are.
+    expect(kindOf(() => createMailCopy(world.stores, own, {}))).toBe('forbidden');
+    expect(listDestinations(world.stores, own, {}, { limit: 9, offset: 0 }).rows).toEqual([]);
     expect(kindOf(() => setPartnerState(world.stores, own, world.link.partnerId, 'closed', 'no'))).toBe('forbidden');
     expect(
       listAudit(world.stores, world.owner, { limit: 50, offset: 0 }).rows.filter(({ action }) => action === 'refused')
@@ -108,9 +153,18 @@ describe('objects of others', () => {
     const { world, reads, commission, run } = prepared();
     using _ = world;
     const stranger: Actor = { ...world.owner, programId: world.programId + 1 };
+    const mail = createMailCopy(world.stores, world.owner, {
+      ...{ name: 'Autumn', subject: 'Hello', text: '{link}', offerId: world.link.offerId },
+    });
     for (const [name, read] of Object.entries({
       ...reads(stranger),
       program: () => readProgram(world.stores, stranger, world.programId),
+      source: () => readSource(world.stores, stranger, 1),
+      copySource: () => duplicateSource(world.stores, stranger, 1),
+      copyOffer: () => duplicateOffer(world.stores, stranger, world.link.offerId),
+      mail: () => readMailCopy(world.stores, stranger, mail.id),
+      mailed: () => issueForMail(world.stores, stranger, mail.id),
+      destinations: () => changeDestinations(world.stores, stranger, { offerId: world.link.offerId, from: '' }),
       offer: () => updateOffer(world.stores, stranger, world.link.offerId, {}),
       run: () => readRun(world.stores, stranger, run.id),
       approveRun: () => approveRun(world.stores, stranger, run.id),
