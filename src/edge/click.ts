@@ -3,6 +3,7 @@ import type { LandingReport } from '@/core/clicks/hit';
 import { type SetAsideReason, setAsideReason } from '@/core/clicks/set_aside';
 import { hostCovers } from '@/core/links/destination';
 import { type Arrival, readQuery } from '@/core/links/parts';
+import type { ClickValues } from '@/core/placeholders/names';
 import { unfilledSlots } from '@/core/placeholders/unfilled';
 import { chooseDestination, isLive } from '@/core/routing/route';
 import type { ClickRow } from '@/store/traffic';
@@ -94,7 +95,8 @@ export function answerClick(hit: Hit, link: KnownLink, sources: ClickSources, ti
   const arrival = readQuery(hit.query, link.names);
   const clickId = sources.ids.ulid(time);
   const { visitor, newVisitor, setAside, unique } = visit(hit, link, sources, time);
-  const values = { ...link.codes, ...arrival.slots, click_id: clickId };
+  // Filled into the object that was just read: a copy for each click would cost more than the rest of the answer.
+  const values = Object.assign<ClickValues, ClickValues, ClickValues>(arrival.slots, link.codes, { click_id: clickId });
   const choice = chooseDestination(link.route, values, arrival.to, time);
   return {
     location: choice.address,

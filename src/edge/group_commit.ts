@@ -1,10 +1,9 @@
-import type { TrafficWriter } from '@/store/traffic';
+import { type Arrivals, type ClickRow, type PostbackRow, clickValues, noArrivals } from '@/store/traffic';
 
-interface Waiting {
-  write(traffic: TrafficWriter): void;
-  /** Called after the commit, or with the reason why it could not be made durable. */
-  settled(failure?: Error): void;
-}
+/** Makes arrivals durable, all or none. @throws when they could not be */
+export type Commit = (arrivals: Arrivals) => void;
+/** Called after the commit, or with the reason why it could not be made durable. */
+type Settled = (failure?: Error) => void;
 
 /** What the health page says about writing. */
 export interface WriteHealth {
@@ -16,24 +15,36 @@ export interface WriteHealth {
 
 /** Gathers what arrives in one turn of the event loop, commits it together, then answers all of it. */
 export class GroupCommit {
-  private waiting: Waiting[] = [];
+  private arrivals = noArrivals();
+  private settled: Settled[] = [];
   private scheduled = false;
-  private unknownCodes = 0;
   readonly health: WriteHealth = { writable: true, lost: 0 };
 
   constructor(
-    private readonly traffic: TrafficWriter,
+    private readonly commit: Commit,
     private readonly utcDay: () => string,
     private readonly report: (error: Error) => void,
   ) {}
 
-  add(one: Waiting): void {
-    this.waiting.push(one);
+  click(click: ClickRow, settled: Settled): void {
+    this.arrivals.clicks.push(clickValues(click));
+    this.wait(settled);
+  }
+  landing(click: ClickRow, settled: Settled): void {
+    this.arrivals.landings.push(clickValues(click));
+    this.wait(settled);
+  }
+  postback(postback: PostbackRow, settled: Settled): void {
+    this.arrivals.postbacks.push(postback);
+    this.wait(settled);
+  }
+  countUnknownCode(): void {
+    this.arrivals.unknownCodes += 1;
     this.schedule();
   }
 
-  countUnknownCode(): void {
-    this.unknownCodes += 1;
+  private wait(settled: Settled): void {
+    this.settled.push(settled);
     this.schedule();
   }
 
@@ -46,25 +57,20 @@ export class GroupCommit {
   /** Also called on the way out, so that nothing that was taken in is left behind. */
   flush(): void {
     this.scheduled = false;
-    const batch = this.waiting;
-    const unknown = this.unknownCodes;
-    if (batch.length === 0 && unknown === 0) return;
-    this.waiting = [];
-    this.unknownCodes = 0;
+    const { arrivals, settled } = this;
+    if (settled.length === 0 && arrivals.unknownCodes === 0) return;
+    arrivals.day = this.utcDay();
+    this.arrivals = noArrivals();
+    this.settled = [];
     let failure: Error | undefined;
     try {
-      this.traffic.commitTogether(() => {
-        for (const one of batch) one.write(this.traffic);
-        if (unknown > 0) this.traffic.countUnknownCodes(this.utcDay(), unknown);
-      });
-      this.health.writable = true;
-      this.health.failure = undefined;
+      this.commit(arrivals);
     } catch (error) {
       failure = error instanceof Error ? error : new Error(String(error));
-      this.health.writable = false;
-      this.health.failure = failure.message;
       this.report(failure);
     }
-    for (const one of batch) one.settled(failure);
+    this.health.writable = failure === undefined;
+    this.health.failure = failure?.message;
+    for (const each of settled) each(failure);
   }
 }

@@ -17,6 +17,7 @@ const stopCheckpoints = startCheckpoints(storeFile('traffic'));
 const { server, drain } = createEdge({
   routes: openRoutes(storeFile('books')),
   traffic,
+  commit: traffic.commitArrivals,
   tag: readFileSync(join(process.cwd(), 'dist', 'tag.js'), 'utf8'),
   key: deriveKey(installationSecret(), 'visitors'),
   now: systemClock(),

@@ -14,6 +14,7 @@ const AGENT = 'Mozilla/5.0 (X11; Linux x86_64; rv:143.0) Gecko/20100101 Firefox/
 let world: World;
 let edge: ReturnType<typeof createEdge>;
 let base: string;
+let full = false;
 
 beforeEach(async () => {
   world = new World();
@@ -21,6 +22,10 @@ beforeEach(async () => {
   edge = createEdge({
     routes,
     traffic: world.traffic,
+    commit: (arrivals) => {
+      if (full) throw new Error('database or disk is full');
+      world.traffic.commitArrivals(arrivals);
+    },
     key: Buffer.alloc(32),
     now: world.stores.now,
     tag: 'the page tag',
@@ -301,10 +306,7 @@ describe('a postback', () => {
 });
 
 test('when the disk is full, visitors are still sent on and postbacks are asked to come again', async () => {
-  const { commitTogether } = world.traffic;
-  world.traffic.commitTogether = () => {
-    throw new Error('database or disk is full');
-  };
+  full = true;
   expect((await get(`/${world.link.code}`)).status).toBe(302);
   const answer = await get(`/postback?key=${world.key}&click_id=01KB0000000000000000000000&event=order&amount=1`);
   expect([answer.status, answer.headers.get('retry-after')]).toEqual([503, '30']);
@@ -313,7 +315,7 @@ test('when the disk is full, visitors are still sent on and postbacks are asked 
     503,
     expect.objectContaining({ writable: false, lost: 1, failure: 'database or disk is full' }),
   ]);
-  world.traffic.commitTogether = commitTogether;
+  full = false;
   expect((await get(`/${world.link.code}`)).status).toBe(302);
   expect((await get('/healthz')).status).toBe(200);
 });

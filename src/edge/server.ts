@@ -5,9 +5,9 @@ import { type LandingReport, landingReportSchema } from '@/core/clicks/hit';
 import { type Checked, check } from '@/core/schema/problems';
 import { checkPostback } from '@/services/postbacks';
 import type { Routes } from '@/store/books';
-import type { TrafficWriter } from '@/store/traffic';
+import type { TrafficReader } from '@/store/traffic';
 import { type Hit, VISITOR_COOKIE, answerClick, landingClick } from './click';
-import { GroupCommit } from './group_commit';
+import { type Commit, GroupCommit } from './group_commit';
 import { NOT_FOUND_PAGE, PIXEL, ROBOTS } from './pages';
 import { IdSource } from './ids';
 import { RouteBook } from './route_book';
@@ -15,7 +15,9 @@ import { RecentVisitors, UNIQUE_WINDOW_MS, keptAddress } from './visitors';
 
 export interface EdgeParts {
   readonly routes: Routes;
-  readonly traffic: TrafficWriter;
+  readonly traffic: TrafficReader;
+  /** Makes what arrived durable. */
+  readonly commit: Commit;
   /** Key for visitor hashes. */
   readonly key: Buffer;
   now(): number;
@@ -50,7 +52,7 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): void } 
   const book = new RouteBook(parts.routes);
   const ids = new IdSource();
   const sources = { recent: recentVisitors(traffic, now()), ids, key };
-  const commits = new GroupCommit(traffic, () => new Date(now()).toISOString().slice(0, 10), parts.report);
+  const commits = new GroupCommit(parts.commit, () => new Date(now()).toISOString().slice(0, 10), parts.report);
   const wrongKeys = new RateLimiterMemory({ points: 30, duration: 60 });
   let turn = false;
 
@@ -86,12 +88,9 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): void } 
       const answer = answerClick(hitOf(request, method, query), link, sources, now());
       const headers = ['Location', locationOf(answer.location), ...REDIRECT_HEADERS];
       if (answer.newVisitor) headers.push('Set-Cookie', visitorCookie(answer.newVisitor, request));
-      commits.add({
-        write: (store) => store.insertClick(answer.click),
-        settled: (failure) => {
-          if (failure) commits.health.lost += 1;
-          response.writeHead(302, headers).end();
-        },
+      commits.click(answer.click, (failure) => {
+        if (failure) commits.health.lost += 1;
+        response.writeHead(302, headers).end();
       });
     },
   );
@@ -131,20 +130,17 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): void } 
       body,
       client: keptAddress(program.privacy, client, key),
     };
-    commits.add({
-      write: (store) => store.insertPostback(row),
-      settled: (failure) => {
-        if (failure)
-          return problem(response, 503, 'The postback could not be stored. Send it again.', [], {
-            'Retry-After': '30',
-          });
-        send(
-          response,
-          202,
-          'application/json',
-          JSON.stringify({ receipt: receiptId, received: new Date(time).toISOString() }),
-        );
-      },
+    commits.postback(row, (failure) => {
+      if (failure)
+        return problem(response, 503, 'The postback could not be stored. Send it again.', [], {
+          'Retry-After': '30',
+        });
+      send(
+        response,
+        202,
+        'application/json',
+        JSON.stringify({ receipt: receiptId, received: new Date(time).toISOString() }),
+      );
     });
   }
 
@@ -183,7 +179,7 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): void } 
       return settled();
     }
     const click = landingClick({ ...report, page: pageOf(report.page) }, hit, link, sources, now());
-    commits.add({ write: (store) => store.insertLanding(click), settled });
+    commits.landing(click, settled);
   }
 
   function health(response: ServerResponse): void {
@@ -209,7 +205,7 @@ function sendTag(response: ServerResponse, tag: string | undefined): void {
   send(response, 200, 'text/javascript; charset=utf-8', tag, { ...OPEN, 'Cache-Control': 'public, max-age=3600' });
 }
 
-function recentVisitors(traffic: TrafficWriter, now: number): RecentVisitors {
+function recentVisitors(traffic: TrafficReader, now: number): RecentVisitors {
   const recent = new RecentVisitors();
   const clicks: { visitor: string; offerId: number; time: number }[] = [];
   for (const click of traffic.newestClicks()) {

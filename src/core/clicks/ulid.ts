@@ -15,7 +15,7 @@ export function makeUlid(time: number, random: Uint8Array, offset = 0): string {
     const low = ((byte(i + 2) & 15) << 16) | (byte(i + 3) << 8) | byte(i + 4);
     tail += fourSigns(high) + fourSigns(low);
   }
-  return timeSigns(time) + tail;
+  return ulidPrefix(time) + tail;
 }
 
 /** 20 bits as four characters. */
@@ -24,6 +24,17 @@ const fourSigns = (bits: number): string =>
   CROCKFORD.charAt((bits >> 10) & 31) +
   CROCKFORD.charAt((bits >> 5) & 31) +
   CROCKFORD.charAt(bits & 31);
+
+let prefixTime = -1;
+let prefix = '';
+/** The signs of the time are the same for all IDs of a millisecond. */
+function ulidPrefix(time: number): string {
+  if (time !== prefixTime) {
+    prefix = timeSigns(time);
+    prefixTime = time;
+  }
+  return prefix;
+}
 
 function timeSigns(time: number): string {
   let signs = '';

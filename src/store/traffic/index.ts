@@ -72,11 +72,25 @@ function reading(db: Db) {
 
 const CLICK_COLUMNS =
   'click_id, time, link_id, partner_id, channel_id, offer_id, program_id, visitor, is_unique, set_aside, flags, via, address, query, referrer, agent, language, client';
+type ClickValues = readonly (string | number | null)[];
 /** In the order of the columns. */
-const clickValues = (c: ClickRow): unknown[] => [
-  ...[c.clickId, c.time, c.linkId, c.partnerId, c.channelId, c.offerId, c.programId, c.visitor, c.isUnique],
-  ...[c.setAside, c.flags, c.via, c.address, c.query, c.referrer, c.agent, c.language, c.client],
-];
+export function clickValues(c: ClickRow): ClickValues {
+  const { clickId, time, linkId, partnerId, channelId, offerId, programId, visitor, isUnique } = c;
+  const { setAside, flags, via, address, query, referrer, agent, language, client } = c;
+  // prettier-ignore
+  return [clickId, time, linkId, partnerId, channelId, offerId, programId, visitor, isUnique, setAside, flags, via, address, query, referrer, agent, language, client];
+}
+
+/** What the edge makes durable in one commit. */
+export interface Arrivals {
+  clicks: ClickValues[];
+  landings: ClickValues[];
+  postbacks: PostbackRow[];
+  /** Requests for codes that do not exist, and the UTC day they are counted on. */
+  unknownCodes: number;
+  day: string;
+}
+export const noArrivals = (): Arrivals => ({ clicks: [], landings: [], postbacks: [], unknownCodes: 0, day: '' });
 
 function writing(db: Db) {
   // Bound by position: on the path of every redirect, names would cost more than the row.
@@ -97,23 +111,30 @@ function writing(db: Db) {
   const begin = db.prepare('BEGIN IMMEDIATE');
   const commit = db.prepare('COMMIT');
   const rollback = db.prepare('ROLLBACK');
+  /** @throws what the writes throw, with nothing written */
+  function commitTogether(writes: () => void): void {
+    begin.run();
+    try {
+      writes();
+      commit.run();
+    } catch (error) {
+      if (db.inTransaction) rollback.run();
+      throw error;
+    }
+  }
   return {
     ...reading(db),
     insertClick: (click: ClickRow): void => void insertClick.run(clickValues(click)),
-    insertLanding: (click: ClickRow): void => void insertLanding.run(clickValues(click)),
     insertPostback: (row: PostbackRow): void => void insertPostback.run(row),
-    countUnknownCodes: (day: string, hits: number): void => void countUnknown.run(day, hits),
-    /** One commit for all that arrived in one turn of the event loop. @throws when it could not be made durable */
-    commitTogether(writes: () => void): void {
-      begin.run();
-      try {
-        writes();
-        commit.run();
-      } catch (error) {
-        if (db.inTransaction) rollback.run();
-        throw error;
-      }
-    },
+    commitTogether,
+    /** One commit for all that arrived together. @throws when it could not be made durable */
+    commitArrivals: ({ clicks, landings, postbacks, unknownCodes, day }: Arrivals): void =>
+      commitTogether(() => {
+        for (const click of clicks) insertClick.run(click);
+        for (const click of landings) insertLanding.run(click);
+        for (const postback of postbacks) insertPostback.run(postback);
+        if (unknownCodes > 0) countUnknown.run(day, unknownCodes);
+      }),
   };
 }
 
