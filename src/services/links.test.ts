@@ -213,6 +213,14 @@ describe('where links lead', () => {
     expect(() => changeDestination(world.stores, world.owner, direct.id, { to: change.to })).toThrow('no redirect');
   });
 
+  test('a landing host in another script is the host that addresses carry', () => {
+    using world = new World({ offer: offerWith({ landingHosts: ['larkmoor.example', '*.Töpferei.example'] }) });
+    const deep = issue(world, { to: 'https://shop.töpferei.example/öfen?größe=2', kind: 'deep' });
+    expect(addressOf(world, world.click(deep, { query: queryOf(deep.address) }))).toBe(
+      'https://shop.xn--tpferei-90a.example/%C3%B6fen?gr%C3%B6%C3%9Fe=2&bclid=ID',
+    );
+  });
+
   test('an offer leads to its pages on its days only, in the program’s zone', () => {
     using world = new World({ offer: offerWith({ startsOn: '2026-11-24', endsOn: '2026-11-25' }) });
     const via = (time: string) => {

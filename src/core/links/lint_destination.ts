@@ -1,4 +1,3 @@
-import { encodeValue } from '../placeholders/encode';
 import { type Carried, isCarried } from '../placeholders/names';
 import { checkDeepLink, hostCovers } from './destination';
 import type { Change, Finding, LintInput } from './findings';
@@ -60,7 +59,7 @@ function noAddress(address: string): Finding[] | undefined {
       'not_an_address',
       'error',
       'This is not a complete web address: it begins with https:// and names a host.',
-      host ? to('Put https:// before it', `https://${address}`) : undefined,
+      host ? to('Put https:// before it', `https://${address}`) : to('Use the landing page', ''),
     ),
   ];
 }
@@ -219,7 +218,7 @@ export const LONGEST_ADDRESS = 2000;
 
 export function lintLength({ address, kind, to: page }: LintInput): Finding[] {
   if (address.length <= LONGEST_ADDRESS) return [];
-  const shorter = kind === 'deep' && encodeValue(page).length > 0;
+  const shorter = kind !== 'referral' && page !== '';
   return [
     {
       code: 'too_long',

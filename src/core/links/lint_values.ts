@@ -107,12 +107,13 @@ function placeholders({ source, sources }: LintInput, slot: Carried, value: Slot
         reason: source
           ? `${text} is not among the placeholders of ${source.preset.name}: nobody would fill it.`
           : `${text} is not a placeholder of any source that is set up here: make sure that somebody fills it.`,
-        ...(slot in (source?.preset.values ?? {}) && {
-          fix: {
-            label: `As ${source?.preset.name} has it`,
-            change: { values: { [slot]: source?.preset.values[slot]?.value } },
-          },
-        }),
+        fix:
+          slot in (source?.preset.values ?? {})
+            ? {
+                label: `As ${source?.preset.name} has it`,
+                change: { values: { [slot]: source?.preset.values[slot]?.value } },
+              }
+            : { label: 'Take it out', change: { values: { [slot]: undefined } } },
       });
   }
   return findings;

@@ -37,9 +37,16 @@ export interface OfferFields {
   events: OfferEvent[];
 }
 
+/** A host as addresses carry it: names in other scripts in their ASCII form (RFC 5891). */
+function asciiHost(host: string): string {
+  const [, below = '', name = ''] = /^(\*\.)?(.*)$/.exec(host) ?? [];
+  return /[^ -~]/.test(name) && URL.canParse(`http://${name}`) ? below + new URL(`http://${name}`).host : host;
+}
+
 const landingHost = Joi.string()
   .trim()
   .lowercase()
+  .custom(asciiHost)
   .pattern(
     /^(\*\.)?([a-z0-9]([a-z0-9-]*[a-z0-9])?\.)*[a-z0-9]([a-z0-9-]*[a-z0-9])?(:\d{1,5})?$/,
     'a host like larkmoor.example or *.larkmoor.example',
