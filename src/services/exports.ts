@@ -1,6 +1,6 @@
 import Papa from 'papaparse';
 import { shownValue } from '@/core/links/bulk';
-import { UTM_FIELDS } from '@/core/links/compose';
+import { UTM_FIELDS, utmAtRedirect } from '@/core/links/compose';
 import type { SlotValue } from '@/core/links/values';
 import type { Currency } from '@/core/money/currency';
 import { money } from '@/core/money/money';
@@ -71,10 +71,10 @@ function rowsOf(
       kind: l.kind,
       alias: l.alias,
       destination: l.destination,
-      landing: l.landing,
+      landing: l.destination === '' ? l.landing : '',
       source: l.sourceId === null ? '' : (names.get(l.sourceId) ?? ''),
       ...Object.fromEntries(CARRIED.map((slot) => [slot, cellOf(l.parts.values[slot])])),
-      ...Object.fromEntries(UTM_FIELDS.map((field) => [`utm_${field}`, l.utm[field] ?? ''])),
+      ...Object.fromEntries(UTM_FIELDS.map((field) => [`utm_${field}`, (utmAtRedirect(l) && l.utm[field]) || ''])),
       campaign: l.labels.campaign ?? '',
       ad: l.labels.ad ?? '',
       product: l.labels.product ?? '',

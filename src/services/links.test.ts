@@ -249,10 +249,12 @@ describe('files and mail', () => {
       values: { sub1: { kind: 'fixed', text: '-1' }, sub2: { kind: 'partner' } },
     });
     issue(world, { landing: 'Gift', alias: 'gift', utm: { source: 'x' }, labels: { tags: ['a'] } });
+    issue(world, { to: PAGE, kind: 'deep', utm: { source: 'x', campaign: '{channel_code}' }, utmForm: 'long' });
+    issue(world, { kind: 'direct', landing: 'Gift', utm: { source: 'x' } });
     const scope = readScope(world.stores, world.owner, {});
     const text = [...exportCsv(world.stores, world.owner, 'links', scope, 'all')].join('');
     const lines = linksJob(world.stores, world.owner, { form: 'lines', text }, true, () => undefined);
-    expect(lines.map(({ outcome, problems }) => [outcome, problems])).toEqual(Array(4).fill(['same', []]));
+    expect(lines.map(({ outcome, problems }) => [outcome, problems])).toEqual(Array(6).fill(['same', []]));
   });
 
   test('mail copy holds each partner’s own link; what is missing is issued once', () => {

@@ -140,7 +140,7 @@ export function storeLink(
     labels: fields.labels,
     utm: fields.utm,
     utmForm: fields.utmForm,
-    identity: identityOf(fields),
+    identity: identityOf(context, target, fields),
     createdBy: actor.userId,
     now,
   });
@@ -148,7 +148,11 @@ export function storeLink(
   return { id, code, address: composeLink({ ...parts, code: fields.alias || code }) };
 }
 
-export const identityOf = (fields: LinkFields): string => sha256(linkIdentity(fields)).slice(0, 32);
+/** The same for links that are the same, whatever code is drawn for them. */
+export function identityOf(context: IssueContext, target: LinkTarget, fields: LinkFields): string {
+  const parts = composeParts(fields, composeContext(context, target, fields.landing, ''));
+  return sha256(linkIdentity(fields, parts)).slice(0, 32);
+}
 
 /** Issues a link: a permanent code for this partner, channel and offer, and the address to hand out. */
 export function issueLink(stores: Stores, actor: Actor, input: unknown): IssuedLink {

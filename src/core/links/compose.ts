@@ -72,14 +72,19 @@ function withUtm(page: string, fields: LinkFields, codes: ClickValues): string {
 export const ownDestination = (fields: LinkFields, parts: LinkParts): string => parts.to ?? fields.to.trim();
 
 /** What makes two links the same: the same file read twice issues nothing twice. */
-export function linkIdentity(fields: LinkFields): string {
-  const { partnerId, channelId, offerId, kind, landing, to, values, names, alias, utm } = fields;
+export function linkIdentity(fields: LinkFields, parts: LinkParts): string {
+  const { partnerId, channelId, offerId, kind, values, names, alias } = fields;
+  // Where the UTM parameters stand in the page, they are part of the page.
+  const apart = utmAtRedirect(fields);
+  const to = apart ? fields.to.trim() : ownDestination(fields, parts);
+  const landing = to === '' ? fields.landing : '';
+  const utm = apart ? fields.utm : {};
   const ordered = (record: object): [string, unknown][] =>
     Object.entries(record)
       .filter(([, value]) => value !== '' && value !== undefined)
       .sort(([a], [b]) => (a < b ? -1 : 1));
   return JSON.stringify([
-    ...[partnerId, channelId, offerId, kind, landing, to.trim(), alias],
+    ...[partnerId, channelId, offerId, kind, landing, to, alias],
     ordered(Object.fromEntries(Object.entries(values).filter(([, value]) => !isBlank(value)))),
     ...[ordered(names ?? {}), ordered(utm)],
   ]);

@@ -239,8 +239,11 @@ describe('composing', () => {
   });
 
   test('two links are the same when nothing that matters differs', () => {
-    const same = (a: Partial<LinkFields>, b: Partial<LinkFields>): boolean =>
-      linkIdentity({ ...FIELDS, ...a }) === linkIdentity({ ...FIELDS, ...b });
+    const identity = (some: Partial<LinkFields>): string => {
+      const fields = { ...FIELDS, ...some };
+      return linkIdentity(fields, composeParts(fields, CONTEXT));
+    };
+    const same = (a: Partial<LinkFields>, b: Partial<LinkFields>): boolean => identity(a) === identity(b);
     const fixed = (each: string): SlotValue => ({ kind: 'fixed', text: each });
     expect(
       same(
@@ -251,6 +254,8 @@ describe('composing', () => {
     expect(same({ labels: { ad: 'x' } }, {})).toBe(true);
     expect(same({ values: { sub1: fixed('a') } }, { values: { sub1: fixed('b') } })).toBe(false);
     expect(same({ utm }, {})).toBe(false);
+    const long = composeParts({ ...FIELDS, kind: 'deep', to: page, utm, utmForm: 'long' }, CONTEXT).to ?? '';
+    expect(same({ kind: 'deep', to: page, utm, utmForm: 'long' }, { kind: 'deep', to: long })).toBe(true);
   });
 });
 

@@ -247,7 +247,7 @@ function planLines(
     if (Array.isArray(planned)) return { line, outcome: 'refused', what, problems: planned.map(byColumn) };
     const { target, fields } = planned;
     const about = `${target.partner.name}, ${target.channel.name} → ${fields.to || target.offer.name}`;
-    const identity = identityOf(fields);
+    const identity = identityOf(lookup.context, target, fields);
     const earlier = seen.get(identity);
     if (earlier)
       return {
