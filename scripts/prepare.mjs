@@ -1,5 +1,5 @@
 import { createHash, randomBytes } from 'node:crypto';
-import { existsSync, mkdirSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { capture } from './run.mjs';
 
@@ -50,6 +50,8 @@ function* files(folder) {
   }
 }
 
+const NO_DATA = 'dist/no-data';
+
 /** Bundles the servers and builds the web application, when the sources changed since the last time. */
 export async function build() {
   const hash = createHash('sha256').update(process.version);
@@ -66,13 +68,16 @@ export async function build() {
   const stamp = 'dist/.built';
   if (isCurrent(stamp, mark)) return;
   say('Building');
+  rmSync(NO_DATA, { recursive: true, force: true });
   const builds = await Promise.all([
     capture(process.execPath, ['scripts/bundle.mjs']),
     capture(process.execPath, ['node_modules/next/dist/bin/next', 'build'], {
-      env: { ...process.env, NODE_ENV: 'production' },
+      env: { ...process.env, NODE_ENV: 'production', BRIVET_DATA: NO_DATA },
     }),
   ]);
   for (const { code, output } of builds) if (code !== 0) stop(`The build failed:\n${tail(output, 60)}`);
+  // A page that reads the books before it is asked for would make them while it is built.
+  if (existsSync(NO_DATA)) stop(`The build opened a database in ${NO_DATA}. A page reads it without a request.`);
   writeFileSync(stamp, mark);
 }
 

@@ -5,15 +5,17 @@ import { stores } from '../server';
 import { ApplyForm } from './ApplyForm';
 
 export const metadata: Metadata = { title: 'Become a partner' };
+export const dynamic = 'force-dynamic';
 
 type Props = { searchParams: Promise<Record<string, string | string[] | undefined>> };
 
 /** The public form: whoever wants to become a partner applies here, without an account. */
 export default async function ApplyPage({ searchParams }: Props) {
+  // The address first: where there is no request, as while building, no database is opened either.
+  const { by } = await searchParams;
   const all = stores();
   const [program] = all.books.programs.all();
   const form = program && openForm(all, program.id);
-  const { by } = await searchParams;
   const referrer = typeof by === 'string' && /^[A-Za-z0-9-]{2,20}$/.test(by) ? by.toUpperCase() : '';
   if (!form)
     return (
