@@ -185,6 +185,14 @@ describe('where links lead', () => {
     expect(() => changeDestination(world.stores, world.owner, deep.id, { to: 'https://evil.example' })).toThrow(
       'landing hosts',
     );
+    updateOffer(
+      world.stores,
+      world.owner,
+      world.link.offerId,
+      offerWith({ landingPages: pages, landingHosts: ['*.larkmoor.example', 'larkmoor.example'] }),
+    );
+    const own = { to: 'https://go.larkmoor.example/abcdefgh' };
+    expect(() => changeDestination(world.stores, world.owner, deep.id, own)).toThrow('tracking host itself');
     expect(() => world.stores.books.db.exec('UPDATE link_destinations SET destination = 1')).toThrow('append-only');
     // A page that links lead to cannot be taken away under them.
     expect(() =>

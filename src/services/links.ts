@@ -234,6 +234,8 @@ export function checkedDestination(stores: Stores, actor: Actor, offerId: number
   if (change.to !== '') {
     const page = checkDeepLink(change.to, offer.landingHosts);
     if (!page.ok) throw invalidField('to', page.reason);
+    if (page.url.origin === programOf(stores, actor.programId).trackingOrigin)
+      throw invalidField('to', 'This is the tracking host itself: a link that led to a link would count twice.');
     return { ...change, landing: '' };
   }
   if (change.landing !== '' && !offer.landingPages.some(({ name }) => name === change.landing))
