@@ -41,6 +41,7 @@ const commands = {
   async demo() {
     await ready();
     process.env.BRIVET_DEMO = '1';
+    process.env.BRIVET_COUNTRIES ??= 'src/demo/countries.csv';
     process.env.BRIVET_STANDINS_FILE = join(data, 'standins.json');
     process.env.BRIVET_STANDIN_HOSTS = `go.larkmoor.example=http://localhost:${edge} larkmoor.example=http://localhost:${standins} www.larkmoor.example=http://localhost:${standins}`;
     const made = join(data, 'demo.json');
@@ -80,6 +81,10 @@ const commands = {
     await readyWithData();
     process.exitCode = await node('verify');
   },
+  async rebuild() {
+    await readyWithData();
+    process.exitCode = await node('rebuild');
+  },
   async backup() {
     await readyWithData();
     process.exitCode = await node('backup', rest);
@@ -98,6 +103,7 @@ const commands = {
 ./brivet found            found your own program
 ./brivet start            run it
 ./brivet verify           prove what is on file
+./brivet rebuild          make the rollups anew from the traffic
 ./brivet backup FOLDER    copy the databases while everything runs
 ./brivet bench [NAME]     measure: edge, rating, scale, screens`);
   },

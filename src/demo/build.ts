@@ -1,9 +1,11 @@
 import { mkdirSync } from 'node:fs';
 import { DAY_MS, type Day, addDays, dayOf, endOfMonth, startOfDay, startOfMonth } from '@/core/time/days';
 import type { Actor } from '@/services/actor';
+import { saveAddressList } from '@/services/address_lists';
 import { approveDue, runCommissionTimetable } from '@/services/commissions';
 import { approveRun, draftRun, exportRun, returnPayment, settleRun } from '@/services/payouts';
 import { createProgram } from '@/services/programs';
+import { savePlan } from '@/services/routing';
 import { hashPassword } from '@/services/secrets';
 import { actorOf, createToken } from '@/services/sign_in';
 import { type Stores, storeFile } from '@/services/stores';
@@ -12,10 +14,10 @@ import { openBooks } from '@/store/books';
 import { type RollupWriter, openRollupsForWriting } from '@/store/rollups';
 import { type TrafficWriter, openTrafficForWriting } from '@/store/traffic';
 import { postPostbacks } from '@/worker/post';
-import { rollClicks } from '@/worker/roll';
+import { rollClicks, rollConversions } from '@/worker/roll';
 import { Chance } from './chance';
 import { createCast } from './cast';
-import { PEOPLE, PROGRAM } from './scenario';
+import { HOSTING_RANGES, PEOPLE, PROGRAM, ROUTING } from './scenario';
 import { Visitors } from './visitors';
 
 const DAYS = 120;
@@ -75,7 +77,9 @@ export async function buildDemo({ folder, now, secret, seed, days = DAYS, progre
       postPostbacks(stores, 1);
     }
     while (rollClicks(stores.traffic, stores.books, stores.rollups) > 0);
+    while (rollConversions(stores, stores.rollups) > 0);
     clock = Math.min(now, startOfDay(of, zone) + 10 * 3_600_000);
+    routeFrom(stores, manager, days - i);
     decideOn(stores, manager, finance, of, { passed: i, left: days - i });
     clock = Math.max(clock, end - 1);
     progress(i / days, `history of ${of}`);
@@ -87,6 +91,18 @@ export async function buildDemo({ folder, now, secret, seed, days = DAYS, progre
     db.close();
   }
   return { postbackKey, token, clicks, postbacks, now };
+}
+
+/** The manager's routing, put in force on its day. */
+function routeFrom(stores: Stores, manager: Actor, left: number): void {
+  for (const { offer, daysAgo, reason, plan } of ROUTING) {
+    const found = daysAgo === left ? stores.books.offers.byCode(manager.programId, offer) : undefined;
+    if (found) savePlan(stores, manager, found.id, { plan, reason });
+  }
+  if (left !== 2) return;
+  saveAddressList(stores, manager, undefined, {
+    ...{ name: 'Hosting companies', effect: 'set_aside', on: false, text: HOSTING_RANGES },
+  });
 }
 
 async function createPeople(stores: Stores, programId: number): Promise<[Actor, Actor]> {

@@ -1,4 +1,5 @@
 import type { OfferFields } from '@/core/offers/schema';
+import { EMPTY_PLAN, type RoutingPlan } from '@/core/routing/plan';
 import type { ChannelFields } from '@/core/partners/schema';
 
 /** Larkmoor Kilns: everything here is made up. */
@@ -12,6 +13,7 @@ export const PROGRAM = {
   payoutDay: 5,
   privacy: 'cut',
   takesApplications: true,
+  floodMost: 12,
 };
 
 export const TERMS = `Partner terms of Larkmoor Kilns
@@ -40,6 +42,7 @@ const offer = (
   clickWindowDays: 30,
   autoApprove: false,
   fallback: '',
+  hideReferrer: false,
   ...fields,
 });
 export type OfferCode = 'KILNS' | 'GLAZE' | 'CLASSES' | 'PLANNER';
@@ -473,6 +476,60 @@ The first box earns 15 %, as always. Pictures and copy are on your page.
 
 Ines`,
 };
+
+/** How offers deal out their visitors: from which day before 'now' on, and how. */
+export const ROUTING: { offer: OfferCode; daysAgo: number; reason: string; plan: RoutingPlan }[] = [
+  {
+    offer: 'GLAZE',
+    daysAgo: 75,
+    reason: 'Which page sells more boxes',
+    plan: {
+      ...EMPTY_PLAN,
+      otherwise: {
+        to: [
+          { page: 'Glaze box', weight: 50, on: true },
+          { page: 'Gift box', weight: 50, on: true },
+        ],
+        round: 1,
+      },
+    },
+  },
+  {
+    offer: 'KILNS',
+    daysAgo: 40,
+    reason: 'Phones find a kiln sooner in the finder',
+    plan: {
+      ...EMPTY_PLAN,
+      rules: [
+        {
+          ...{ id: 'r1', name: 'Belgian evenings', on: true, overOwn: false },
+          when: [
+            { field: 'country', is: true, values: ['BE'] },
+            { field: 'hours', from: '20:00', to: '23:00' },
+          ],
+          mix: { to: [{ page: 'Kiln finder', weight: 100, on: true }], round: 1 },
+        },
+        {
+          ...{ id: 'r2', name: 'Phones', on: true, overOwn: false },
+          when: [{ field: 'device', is: true, values: ['phone'] }],
+          mix: {
+            to: [
+              { page: 'Kiln finder', weight: 70, on: true },
+              { page: 'All kilns', weight: 30, on: true },
+            ],
+            round: 1,
+          },
+        },
+      ],
+      caps: [{ of: 'clicks', per: 'day', most: 400 }],
+      overflow: 'https://larkmoor.example/kilns/waiting-list',
+    },
+  },
+];
+/** How much likelier a landing page makes a sale than the others. */
+export const PAGE_QUALITY: Record<string, number> = { 'Gift box': 1.45, 'Glaze box': 0.85 };
+/** Addresses of hosting companies, as the program's manager was sent them. */
+export const HOSTING_RANGES = '# Hosting companies\n203.0.113.64/28\n198.51.100.200/30\n2001:db8:dead::/48\n';
 
 export const DEEP_PAGES: Record<OfferCode, string[]> = {
   KILNS: ['https://larkmoor.example/kilns/studio-60', 'https://larkmoor.example/kilns/studio-120?view=specs'],

@@ -2,16 +2,19 @@ import { type Day, addDays } from '@/core/time/days';
 import { composeLink } from '@/core/links/parts';
 import { encodeValue } from '@/core/placeholders/encode';
 import { IdSource } from '@/edge/ids';
-import { type Hit, answerClick } from '@/edge/click';
+import { CapBook } from '@/edge/caps';
+import { type ClickSources, type Hit, answerClick } from '@/edge/click';
+import { ListBook } from '@/edge/list_book';
 import { RouteBook } from '@/edge/route_book';
-import { RecentVisitors } from '@/edge/visitors';
+import { FloodWatch, RecentVisitors } from '@/edge/visitors';
+import { countryOf } from '@/services/countries';
 import { deriveKey } from '@/services/secrets';
 import type { ClickRow, PostbackRow } from '@/store/traffic';
 import type { DemoStores } from './build';
 import type { CastLink } from './cast';
 import type { Chance } from './chance';
 import { type Sale, Merchant } from './merchant';
-import { AGENTS, BOT_AGENTS, FILLED, KEYWORDS, REFERRERS } from './scenario';
+import { AGENTS, BOT_AGENTS, FILLED, KEYWORDS, PAGE_QUALITY, REFERRERS } from './scenario';
 
 /** Placeholders as the demo's sources write them. */
 const TOKEN = /\{\{\w+\}\}|\[[A-Z]+\]|%%[A-Z]+%%/g;
@@ -28,8 +31,7 @@ type Arrival = { time: number; click: ClickRow } | { time: number; postback: Pos
 export class Visitors {
   private readonly book: RouteBook;
   private readonly ids: IdSource;
-  private readonly recent = new RecentVisitors();
-  private readonly key = deriveKey('the visitors of the demonstration', 'visitors');
+  private readonly sources: ClickSources;
   private readonly merchant: Merchant;
   private readonly known: string[] = [];
 
@@ -41,12 +43,19 @@ export class Visitors {
   ) {
     this.book = new RouteBook(stores.books);
     this.ids = new IdSource((block) => chance.fill(block));
+    this.sources = {
+      ...{ recent: new RecentVisitors(), floods: new FloodWatch(), ids: this.ids, countryOf },
+      caps: new CapBook(stores.traffic, stores.books),
+      lists: new ListBook(stores.books.routing),
+      key: deriveKey('the visitors of the demonstration', 'visitors'),
+    };
     this.merchant = new Merchant(chance, postbackKey, (time) => this.ids.ulid(time));
   }
 
   /** Brings one day into the traffic. @returns the times of its postbacks, in order */
   liveThrough(day: Day, start: number, end: number, progress: number): number[] {
     this.book.refresh();
+    this.sources.lists.refresh(this.book.lists);
     const arrivals: Arrival[] = this.clicks(day, start, end, progress).map((click) => ({ time: click.time, click }));
     for (const postback of this.merchant.reports(start, end)) arrivals.push({ time: postback.time, postback });
     arrivals.sort((a, b) => a.time - b.time);
@@ -93,16 +102,18 @@ export class Visitors {
       language: chance.pick(['nl-NL,nl;q=0.9', 'en-GB,en;q=0.8', 'de-DE,de;q=0.9', 'fr-FR']),
       purpose: chance.happens(0.004) ? 'prefetch' : '',
       client: `${chance.pick(['192.0.2', '198.51.100', '203.0.113'])}.${chance.below(254) + 1}`,
+      proxied: false,
     };
     const click = this.answer(hit, link, time);
-    if (click.setAside === null) this.maybeBuys(click, link, link.search ? keyword.quality : 1);
+    const liking = (link.search ? keyword.quality : 1) * (PAGE_QUALITY[click.page ?? ''] ?? 1);
+    if (click.setAside === null) this.maybeBuys(click, link, liking);
     return click;
   }
 
   private answer(hit: Hit, { code }: CastLink, time: number): ClickRow {
     const known = this.book.link(code);
     if (!known) throw new Error(`The demo's link ${code} is not in the books.`);
-    const { click, newVisitor } = answerClick(hit, known, { recent: this.recent, ids: this.ids, key: this.key }, time);
+    const { click, newVisitor } = answerClick(hit, known, this.sources, time);
     if (newVisitor && click.setAside === null) this.known.push(newVisitor);
     return click;
   }
@@ -126,18 +137,19 @@ export class Visitors {
     this.merchant.sells(sale);
   }
 
-  /** A crawler that presses one link again and again. */
+  /** Somebody's script that presses one link again and again, and passes for a browser. */
   private burst(at: number): ClickRow[] {
     const link = this.chance.pick(this.cast);
     const hit = {
       method: 'GET',
       query: '',
       cookie: undefined,
-      agent: 'python-requests/2.32',
+      agent: this.chance.pick(AGENTS),
       referrer: undefined,
       language: undefined,
       purpose: '',
       client: '203.0.113.66',
+      proxied: false,
     };
     return Array.from({ length: 60 }, (_, i) => this.answer(hit, link, at + i * 700));
   }

@@ -1,15 +1,21 @@
 import { isbot } from 'isbot';
 import type { LandingReport } from '@/core/clicks/hit';
+import { firstLanguage, machineOf } from '@/core/clicks/machine';
 import { type SetAsideReason, setAsideReason } from '@/core/clicks/set_aside';
 import { hostCovers } from '@/core/links/destination';
 import { type Arrival, readQuery } from '@/core/links/parts';
 import type { ClickValues } from '@/core/placeholders/names';
 import { unfilledSlots } from '@/core/placeholders/unfilled';
+import type { Visitor } from '@/core/routing/conditions';
 import { chooseDestination, isLive } from '@/core/routing/route';
+import { bucketOf } from '@/core/routing/weights';
+import { wallClock } from '@/core/time/zones';
 import type { ClickRow } from '@/store/traffic';
+import type { CapBook } from './caps';
 import type { IdSource } from './ids';
+import type { ListBook } from './list_book';
 import type { KnownLink } from './route_book';
-import { type RecentVisitors, dailyVisitor, keptAddress } from './visitors';
+import { type FloodWatch, type RecentVisitors, dailyVisitor, keptAddress } from './visitors';
 
 /** A request for a link, as far as it matters. */
 export interface Hit {
@@ -24,6 +30,8 @@ export interface Hit {
   readonly purpose: string;
   /** Address of the visitor. */
   readonly client: string;
+  /** The request's own headers tell of a proxy. */
+  readonly proxied: boolean;
 }
 
 export interface ClickAnswer {
@@ -31,17 +39,24 @@ export interface ClickAnswer {
   /** A new first-party visitor ID to set, when the visitor brought none. */
   readonly newVisitor: string | undefined;
   readonly click: ClickRow;
+  /** The day on which it counts for the offer's caps; undefined when it was not let through. */
+  readonly through: string | undefined;
 }
 
 /** What the edge remembers and draws from while it answers. */
 export interface ClickSources {
   readonly recent: RecentVisitors;
+  readonly floods: FloodWatch;
+  readonly caps: CapBook;
+  readonly lists: ListBook;
   readonly ids: IdSource;
   /** Key for visitor hashes. */
   readonly key: Buffer;
+  countryOf(address: string): string;
 }
 
 export const VISITOR_COOKIE = 'bv';
+const HOUR_MS = 3_600_000;
 const readVisitor = (cookie: string | undefined): string | undefined =>
   cookie === undefined ? undefined : /(?:^|;\s*)bv=([0-9a-f]{32})(?:;|$)/.exec(cookie)?.[1];
 
@@ -59,68 +74,138 @@ function isBot(agent: string): boolean {
 const cut = (text: string | undefined, most: number): string | null =>
   text === undefined ? null : text.slice(0, most);
 
-interface Visit {
-  readonly visitor: string;
+/** Who this is, and whether the visit counts. */
+interface Visit extends Visitor {
+  readonly id: string;
+  /** All IDs by which the visitor is known from now on. */
+  readonly ids: readonly string[];
   readonly newVisitor: string | undefined;
   readonly setAside: SetAsideReason | undefined;
-  readonly unique: boolean;
+  /** What was asked for and has to be kept, because the address alone will not tell it later. */
+  askedCountry: string | null;
 }
 
 /**
- * Who this is, whether the visit counts, and whether it is the visitor's first on the offer within the window. A
- * visitor without a cookie is known by the day's hash; its new cookie is noted along with it, so that the next click
- * is a repeat by either.
+ * A visitor without a cookie is known by the day's hash. The ID it is given begins with the same 32 bits, by which
+ * pages are dealt out: with the cookie or without, it sees the same page.
  */
-function visit(hit: Hit, { row, route }: KnownLink, { recent, ids, key }: ClickSources, time: number): Visit {
+function visit(hit: Hit, { row, route }: KnownLink, sources: ClickSources, time: number): Visit {
   const own = readVisitor(hit.cookie);
-  const newVisitor = own === undefined ? ids.visitor() : undefined;
-  const visitor = own ?? dailyVisitor(key, time, hit.client, hit.agent);
-  const live = isLive(route.settings, time);
-  const setAside = setAsideReason({ method: hit.method, purpose: hit.purpose, bot: isBot(hit.agent), live });
-  const unique =
-    setAside === undefined &&
-    recent.note(newVisitor === undefined ? [visitor] : [visitor, newVisitor], row.offerId, time);
-  return { visitor, newVisitor, setAside, unique };
+  const id = own ?? dailyVisitor(sources.key, time, hit.client, hit.agent);
+  const newVisitor = own === undefined ? id.slice(0, 8) + sources.ids.visitor().slice(8) : undefined;
+  const setAside = setAsideReason({
+    method: hit.method,
+    purpose: hit.purpose,
+    bot: isBot(hit.agent),
+    listed: sources.lists.isListed(row.programId, hit.client),
+    flood: row.floodMost > 0 && sources.floods.note(hit.client, row.linkId, time) > row.floodMost,
+    live: isLive(route.settings, time),
+  });
+  return {
+    id,
+    ids: newVisitor === undefined ? [id] : [id, newVisitor],
+    newVisitor,
+    setAside,
+    bucket: bucketOf(id),
+    askedCountry: row.privacy === 'hash' ? sources.countryOf(hit.client) : null,
+    country() {
+      return (this.askedCountry ??= sources.countryOf(hit.client));
+    },
+    device: () => machineOf(hit.agent).device,
+    os: () => machineOf(hit.agent).os,
+    language: () => firstLanguage(hit.language),
+  };
 }
+
+const isFirst = ({ setAside, ids }: Visit, { row }: KnownLink, { recent }: ClickSources, time: number): boolean =>
+  setAside === undefined && recent.note(ids, row.offerId, time, row.uniqueHours * HOUR_MS);
 
 const joinFlags = (flags: readonly string[]): string | null => flags.filter((flag) => flag !== '').join(' ') || null;
 const unfilledFlag = (slots: Arrival['slots']): string => {
   const unfilled = unfilledSlots(slots);
   return unfilled.length > 0 ? `unfilled:${unfilled.join(',')}` : '';
 };
+const proxyFlag = ({ client, proxied }: Hit, { row }: KnownLink, { lists }: ClickSources): string =>
+  proxied || lists.isProxy(row.programId, client) ? 'proxy' : '';
+
+/** What a redirect and a landing without one have in common. */
+function clickRow(
+  hit: Hit,
+  { row }: KnownLink,
+  who: Visit,
+  { key }: ClickSources,
+  own: Pick<
+    ClickRow,
+    'clickId' | 'time' | 'isUnique' | 'flags' | 'via' | 'address' | 'query' | 'referrer' | 'rule' | 'page'
+  >,
+): ClickRow {
+  return {
+    clickId: own.clickId,
+    time: own.time,
+    linkId: row.linkId,
+    partnerId: row.partnerId,
+    channelId: row.channelId,
+    offerId: row.offerId,
+    programId: row.programId,
+    visitor: who.id,
+    isUnique: own.isUnique,
+    setAside: who.setAside ?? null,
+    flags: own.flags,
+    via: own.via,
+    address: own.address,
+    query: own.query,
+    referrer: own.referrer,
+    agent: cut(hit.agent, 500),
+    language: cut(hit.language, 100),
+    client: keptAddress(row.privacy, hit.client, key),
+    country: who.askedCountry,
+    rule: own.rule,
+    page: own.page,
+  };
+}
 
 /** From a request to its answer and the click to store. No I/O: the caller makes the click durable, then sends the visitor on. */
 export function answerClick(hit: Hit, link: KnownLink, sources: ClickSources, time: number): ClickAnswer {
-  const { row } = link;
+  const { row, route } = link;
+  const { recent, caps } = sources;
   const arrival = readQuery(hit.query, link.names);
   const clickId = sources.ids.ulid(time);
-  const { visitor, newVisitor, setAside, unique } = visit(hit, link, sources, time);
+  const who = visit(hit, link, sources, time);
+  const { day } = wallClock(time, row.timeZone);
+  const { plan } = route.settings.routing ?? {};
+  const capped =
+    plan !== undefined &&
+    (caps.reached(row.offerId, plan.caps, day, time) ||
+      (plan.visitorMost > 0 && recent.clicksOf(who.id, row.offerId, time) >= plan.visitorMost));
   // Filled into the object that was just read: a copy for each click would cost more than the rest of the answer.
   const values = Object.assign<ClickValues, ClickValues, ClickValues>(arrival.slots, link.codes, { click_id: clickId });
-  const choice = chooseDestination(link.route, values, arrival.to, time);
+  if (link.asksCountry) Object.assign(values, { country: who.country() });
+  if (link.asksDevice) Object.assign(values, { device: who.device() });
+  const choice = chooseDestination(route, { values, to: arrival.to, now: time, visitor: who, capped });
+  const through = who.setAside === undefined && choice.via !== 'overflow' && choice.via !== 'fallback';
+  if (through) caps.note(row.offerId, day);
+  if (through && plan && plan.visitorMost > 0) recent.notePress(who.ids, row.offerId, time);
   return {
     location: choice.address,
-    newVisitor,
-    click: {
+    newVisitor: who.newVisitor,
+    through: through ? day : undefined,
+    click: clickRow(hit, link, who, sources, {
       clickId,
       time,
-      linkId: row.linkId,
-      partnerId: row.partnerId,
-      channelId: row.channelId,
-      offerId: row.offerId,
-      programId: row.programId,
-      visitor,
-      isUnique: unique ? 1 : 0,
-      setAside: setAside ?? null,
-      flags: joinFlags([choice.toRefused === undefined ? '' : 'to_refused', unfilledFlag(arrival.slots)]),
+      isUnique: isFirst(who, link, sources, time) ? 1 : 0,
+      flags: joinFlags([
+        choice.toRefused === undefined ? '' : 'to_refused',
+        capped ? 'capped' : '',
+        proxyFlag(hit, link, sources),
+        unfilledFlag(arrival.slots),
+      ]),
       via: choice.via,
       address: choice.address,
       query: hit.query,
       referrer: cut(hit.referrer, 1000),
-      agent: cut(hit.agent, 500),
-      language: cut(hit.language, 100),
-      client: keptAddress(row.privacy, hit.client, sources.key),
-    },
+      rule: choice.rule ?? null,
+      page: choice.page ?? null,
+    }),
   };
 }
 
@@ -135,30 +220,24 @@ export function landingClick(
   sources: ClickSources,
   time: number,
 ): ClickRow {
-  const { row, route } = link;
   const page = new URL(report.page);
   const query = page.search.slice(1);
-  const { slots } = readQuery(query, link.names);
-  const { visitor, setAside, unique } = visit({ ...hit, cookie: undefined }, link, sources, time);
-  const foreign = !route.settings.landingHosts.some((pattern) => hostCovers(pattern, page));
-  return {
+  const who = visit({ ...hit, cookie: undefined }, link, sources, time);
+  const foreign = !link.route.settings.landingHosts.some((pattern) => hostCovers(pattern, page));
+  return clickRow(hit, link, who, sources, {
     clickId: report.id,
     time,
-    linkId: row.linkId,
-    partnerId: row.partnerId,
-    channelId: row.channelId,
-    offerId: row.offerId,
-    programId: row.programId,
-    visitor,
-    isUnique: unique ? 1 : 0,
-    setAside: setAside ?? null,
-    flags: joinFlags([foreign ? 'foreign_page' : '', unfilledFlag(slots)]),
+    isUnique: isFirst(who, link, sources, time) ? 1 : 0,
+    flags: joinFlags([
+      foreign ? 'foreign_page' : '',
+      proxyFlag(hit, link, sources),
+      unfilledFlag(readQuery(query, link.names).slots),
+    ]),
     via: 'page',
     address: page.href.slice(0, 4000),
     query,
     referrer: cut(report.referrer, 1000),
-    agent: cut(hit.agent, 500),
-    language: cut(hit.language, 100),
-    client: keptAddress(row.privacy, hit.client, sources.key),
-  };
+    rule: null,
+    page: null,
+  });
 }

@@ -26,8 +26,10 @@ export class GroupCommit {
     private readonly report: (error: Error) => void,
   ) {}
 
-  click(click: ClickRow, settled: Settled): void {
+  /** @param through the day on which the click counts for its offer's caps */
+  click(click: ClickRow, through: string | undefined, settled: Settled): void {
     this.arrivals.clicks.push(clickValues(click));
+    if (through !== undefined) this.countThrough(click.offerId, through);
     this.wait(settled);
   }
   landing(click: ClickRow, settled: Settled): void {
@@ -41,6 +43,15 @@ export class GroupCommit {
   countUnknownCode(): void {
     this.arrivals.unknownCodes += 1;
     this.schedule();
+  }
+
+  private countThrough(offerId: number, day: string): void {
+    const { through } = this.arrivals;
+    const days = through.get(offerId) ?? [];
+    const last = days.at(-1);
+    if (last?.day === day) last.clicks += 1;
+    else days.push({ day, clicks: 1 });
+    through.set(offerId, days);
   }
 
   private wait(settled: Settled): void {

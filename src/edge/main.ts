@@ -1,11 +1,13 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import pino from 'pino';
+import { countryOf } from '@/services/countries';
 import { deriveKey } from '@/services/secrets';
 import { installationSecret, storeFile, systemClock } from '@/services/stores';
 import { openRoutes } from '@/store/books';
 import { openTrafficForWriting } from '@/store/traffic';
 import { startCheckpoints } from './checkpoint';
+import { configuredProxies } from './client';
 import { createEdge } from './server';
 import { madeUpAddresses, standInLocations } from '@/services/standins';
 
@@ -21,6 +23,8 @@ const { server, drain } = createEdge({
   tag: readFileSync(join(process.cwd(), 'dist', 'tag.js'), 'utf8'),
   key: deriveKey(installationSecret(), 'visitors'),
   now: systemClock(),
+  countryOf,
+  proxies: configuredProxies(process.env.BRIVET_PROXIES),
   locationOf: standInLocations(process.env.BRIVET_STANDIN_HOSTS),
   pageOf: madeUpAddresses(process.env.BRIVET_STANDIN_HOSTS),
   report: (error) => log.error({ err: error }, 'could not commit'),

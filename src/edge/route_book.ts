@@ -5,6 +5,7 @@ import { routeSettings } from '@/services/routes';
 import type { ProgramRow } from '@/store/books/programs';
 import type { Routes } from '@/store/books';
 import type { RouteRow } from '@/store/books/links';
+import type { PlanVersion } from '@/store/books/routing';
 import { sha256 } from '@/services/secrets';
 
 export interface KnownLink {
@@ -13,6 +14,11 @@ export interface KnownLink {
   /** What the link's source calls its values, where it has names of its own. */
   readonly names: ReadNames | undefined;
   readonly codes: Readonly<Record<string, string>>;
+  /** A landing address is filled with them, so they must be known before the visitor is sent on. */
+  readonly asksCountry: boolean;
+  readonly asksDevice: boolean;
+  /** Names and values of headers that never change for this link. */
+  readonly headers: readonly string[];
 }
 
 /** What the edge knows of links and keys: read on demand, kept until somebody commits to the books. */
@@ -20,9 +26,16 @@ export class RouteBook {
   private readonly links = new Map<string, KnownLink | null>();
   private readonly programs = new Map<string, ProgramRow | null>();
   private version: number;
+  private marks: { routes: number; lists: number };
 
   constructor(private readonly books: Routes) {
     this.version = books.version();
+    this.marks = books.routing.marks();
+  }
+
+  /** Which version the lists of addresses have. */
+  get lists(): number {
+    return this.marks.lists;
   }
 
   /** Called once a turn, before its requests are looked at. */
@@ -30,6 +43,11 @@ export class RouteBook {
     const version = this.books.version();
     if (version === this.version) return;
     this.version = version;
+    // Most commits are conversions and money: they change no route.
+    const marks = this.books.routing.marks();
+    const moved = marks.routes !== this.marks.routes;
+    this.marks = marks;
+    if (!moved) return;
     this.links.clear();
     this.programs.clear();
   }
@@ -39,7 +57,7 @@ export class RouteBook {
     const known = this.links.get(code);
     if (known !== undefined) return known;
     const row = isLinkCode(code) ? this.books.links.route(code) : this.books.links.routeByAlias(code.toLowerCase());
-    const link = row ? knownLink(row) : null;
+    const link = row ? knownLink(row, this.books.routing.planOf(row.offerId)) : null;
     // Unknown codes come from outside in any number: they are looked up each time rather than kept.
     if (link) this.links.set(code, link);
     return link;
@@ -55,10 +73,16 @@ export class RouteBook {
   }
 }
 
-function knownLink(row: RouteRow): KnownLink {
+function knownLink(row: RouteRow, plan: PlanVersion | undefined): KnownLink {
+  const settings = routeSettings(row, plan);
+  const texts = [settings.appended, ...row.landingPages.map(({ address }) => address)];
+  const asks = (name: string): boolean => texts.some((text) => new RegExp(`\\{[^}]*\\b${name}\\b`).test(text));
   return {
     row,
-    route: compileRoute(routeSettings(row)),
+    route: compileRoute(settings),
+    asksCountry: asks('country'),
+    asksDevice: asks('device'),
+    headers: row.hideReferrer === 1 ? ['Referrer-Policy', 'no-referrer'] : [],
     names: readNames(row.parts.names),
     codes: {
       link_code: row.code,

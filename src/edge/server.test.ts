@@ -2,7 +2,13 @@ import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, test } from 'vitest';
 import type { AddressInfo } from 'node:net';
 import { request } from 'node:http';
+import { type AddressSet, readRanges } from '@/core/clicks/addresses';
 import { World } from '../../tests/support/world';
+import { EMPTY_PLAN, type Condition, type RoutingPlan } from '@/core/routing/plan';
+import { saveAddressList } from '@/services/address_lists';
+import { readOffer, updateOffer } from '@/services/offers';
+import { programFields, readProgram, updateProgram } from '@/services/programs';
+import { savePlan } from '@/services/routing';
 import { giveAlias, setLinkState } from '@/services/links';
 import { setPartnerState } from '@/services/partners';
 import { openRoutes } from '@/store/books';
@@ -15,12 +21,17 @@ let world: World;
 let edge: ReturnType<typeof createEdge>;
 let base: string;
 let full = false;
+let trusted: AddressSet | undefined;
 
 beforeEach(async () => {
   world = new World();
-  const routes = openRoutes(storeFile('books', world.folder));
+  await open();
+});
+
+/** Opens an edge on the world's files, as a restart does. */
+async function open(): Promise<void> {
   edge = createEdge({
-    routes,
+    routes: openRoutes(storeFile('books', world.folder)),
     traffic: world.traffic,
     commit: (arrivals) => {
       if (full) throw new Error('database or disk is full');
@@ -28,18 +39,24 @@ beforeEach(async () => {
     },
     key: Buffer.alloc(32),
     now: world.stores.now,
+    countryOf: (address) => (address === '198.51.100.9' ? 'BE' : 'NL'),
+    proxies: trusted,
     tag: 'the page tag',
     pageOf: (address) => address.replace('http://localhost:3200', 'https://larkmoor.example'),
     report: () => undefined,
   });
   await new Promise<void>((resolve) => edge.server.listen(0, resolve));
   base = `http://127.0.0.1:${(edge.server.address() as AddressInfo).port}`;
-});
-afterEach(async () => {
+}
+async function close(): Promise<void> {
   await new Promise((resolve) => {
     edge.server.close(resolve);
     edge.server.closeAllConnections();
   });
+}
+afterEach(async () => {
+  trusted = undefined;
+  await close();
   world[Symbol.dispose]();
 });
 
@@ -147,15 +164,7 @@ describe('a landing without a redirect', () => {
       referrer: 'https://slowwheel.example/review',
     });
     world.work();
-    const scope = {
-      programId: world.programId,
-      from: '2000-01-01',
-      to: '2999-12-31',
-      partnerId: null,
-      channelId: null,
-      offerId: null,
-    };
-    expect(world.rollups.list(scope, 'counted', { limit: 1, offset: 0 }).rows[0]).toMatchObject({ sub1: 'ash glaze' });
+    expect(world.log()[0]?.facts.sub1).toBe('ash glaze');
     const receipt = world.report({ event: 'order', order: 'D1', amount: '10.00', click_id: ID });
     expect(world.outcome(receipt)?.outcome).toBe('recorded');
   });
@@ -302,6 +311,170 @@ describe('a postback', () => {
   test('too large a body is refused', async () => {
     const answer = await fetch(`${base}/postback`, { method: 'POST', body: 'x'.repeat(70_000) });
     expect(answer.status).toBe(413);
+  });
+});
+
+describe('behind proxies', () => {
+  const from = (forwarded: string) =>
+    get(`/${world.link.code}`, { 'X-Forwarded-For': forwarded, 'X-Forwarded-Proto': 'https' });
+  const reopen = async (ranges: string): Promise<void> => {
+    await close();
+    trusted = readRanges(ranges).set;
+    await open();
+  };
+
+  test('only what a configured one says is believed: the nearest address beyond them all', async () => {
+    await from('198.51.100.9');
+    expect(click(1)).toMatchObject({ client: '127.0.0.0', flags: 'proxy' });
+    await reopen('127.0.0.1\n::1\n10.0.0.0/8');
+    const answer = await from('203.0.113.5, 198.51.100.9, 10.1.2.3');
+    expect(answer.headers.get('set-cookie')).toContain('; Secure');
+    expect(click(2)).toMatchObject({ client: '198.51.100.0', flags: 'proxy' });
+    await from('198.51.100.9, 10.1.2.3');
+    expect(click(3)).toMatchObject({ client: '198.51.100.0', flags: null });
+  });
+});
+
+describe('clicks of listed and flooding addresses', () => {
+  test('are set aside, never dropped, and sent on; a list of proxies only marks', async () => {
+    const list = (name: string, effect: 'set_aside' | 'proxy', on = true) =>
+      saveAddressList(world.stores, world.owner, undefined, { name, effect, on, text: '127.0.0.0/8' });
+    const { id } = list('Data centres', 'set_aside', false);
+    await get(`/${world.link.code}`);
+    saveAddressList(world.stores, world.owner, id, { name: 'Data centres', effect: 'set_aside', on: true });
+    expect((await get(`/${world.link.code}`)).status).toBe(302);
+    saveAddressList(world.stores, world.owner, id, { name: 'Data centres', effect: 'proxy', on: true });
+    await get(`/${world.link.code}`);
+    expect([1, 2, 3].map((seq) => [click(seq)?.setAside, click(seq)?.flags])).toEqual([
+      [null, null],
+      ['listed', null],
+      [null, 'proxy'],
+    ]);
+  });
+
+  test('a flood is what goes beyond the limit within the minute, by address and link', async () => {
+    updateProgram(world.stores, world.owner, {
+      ...programFields(readProgram(world.stores, world.owner)),
+      floodMost: 3,
+    });
+    const other = world.newLink('CLAYCAST');
+    for (let i = 0; i < 5; i++) await get(`/${world.link.code}`);
+    await get(`/${other.code}`);
+    world.pass(1 / 1440);
+    await get(`/${world.link.code}`);
+    expect([1, 2, 3, 4, 5, 6, 7].map((seq) => click(seq)?.setAside)).toEqual([
+      ...[null, null, null, 'flood', 'flood', null, null],
+    ]);
+  });
+});
+
+describe('routing', () => {
+  const PAGES = [
+    { name: 'Glaze box', address: 'https://larkmoor.example/glaze' },
+    { name: 'Gift', address: 'https://larkmoor.example/gift?c={country}&d={device}' },
+  ];
+  const plan = (more: Partial<RoutingPlan>): void => {
+    const { id, programId: _, ...offer } = readOffer(world.stores, world.owner, world.link.offerId);
+    updateOffer(world.stores, world.owner, id, { ...offer, landingPages: PAGES });
+    savePlan(world.stores, world.owner, id, { plan: { ...EMPTY_PLAN, ...more } });
+  };
+  const path = async (headers: Record<string, string> = {}): Promise<string> =>
+    location(await get(`/${world.link.code}`, headers)).pathname;
+
+  test('by country and device takes effect at once; the click keeps rule, page and country', async () => {
+    await close();
+    trusted = readRanges('127.0.0.1').set;
+    await open();
+    const when: Condition[] = [
+      { field: 'country', is: true, values: ['BE'] },
+      { field: 'device', is: false, values: ['phone'] },
+    ];
+    const to = [{ page: 'Gift', weight: 1, on: true }];
+    plan({ rules: [{ id: 'r1', name: '', on: true, overOwn: false, when, mix: { to, round: 1 } }] });
+    const belgian = { 'X-Forwarded-For': '198.51.100.9' };
+    const answer = await get(`/${world.link.code}`, belgian);
+    expect(location(answer).search).toMatch(/^\?c=BE&d=desktop&bclid=/);
+    expect(await path()).toBe('/glaze');
+    const phone =
+      'Mozilla/5.0 (iPhone; CPU iPhone OS 18_6 like Mac OS X) AppleWebKit/605.1.15 Mobile/15E148 Safari/604.1';
+    expect(await path({ ...belgian, 'User-Agent': phone })).toBe('/glaze');
+    expect(click(1)).toMatchObject({ via: 'rule', rule: 'r1', page: 'Gift', country: 'BE' });
+    expect(click(2)).toMatchObject({ via: 'landing_page', rule: null, page: null, country: 'NL' });
+  });
+
+  test('the same visitor sees the same page, with its cookie or without', async () => {
+    const to = PAGES.map(({ name: page }) => ({ page, weight: 1, on: true }));
+    plan({ otherwise: { to, round: 1 } });
+    const seen = new Set<string>();
+    for (let i = 0; i < 12; i++) {
+      const agent = { 'User-Agent': `${AGENT} ${i}` };
+      const first = await get(`/${world.link.code}`, agent);
+      const cookie = first.headers.get('set-cookie')?.split(';')[0] ?? '';
+      seen.add(location(first).pathname);
+      for (const headers of [agent, { ...agent, Cookie: cookie }, { Cookie: cookie }])
+        expect(await path(headers)).toBe(location(first).pathname);
+    }
+    expect(seen.size).toBe(2);
+  });
+
+  test('a cap of clicks is never overrun, however many come at once, nor by a restart', async () => {
+    plan({ caps: [{ of: 'clicks', per: 'day', most: 40 }], overflow: 'https://elsewhere.example/full' });
+    const hosts = async (count: number): Promise<string[]> =>
+      (await Promise.all(Array.from({ length: count }, () => get(`/${world.link.code}`)))).map(
+        (answer) => location(answer).host,
+      );
+    const through = (all: string[]): number => all.filter((host) => host === 'larkmoor.example').length;
+    const first = await hosts(30);
+    // Bots go where all go, and use nothing up.
+    await get(`/${world.link.code}`, { 'User-Agent': 'linkchecker/10.2' });
+    await close();
+    await open();
+    const second = await hosts(100);
+    expect([through(first), through(second)]).toEqual([30, 10]);
+    expect(world.traffic.offerDays(world.link.offerId)).toEqual([{ day: '2026-11-24', count: 40 }]);
+    expect(world.traffic.clickBySeq(131)).toMatchObject({ via: 'overflow', flags: 'capped', setAside: null });
+    world.pass(1);
+    expect(through(await hosts(3))).toBe(3);
+  });
+
+  test('caps of conversions and spend follow the books', async () => {
+    plan({ caps: [{ of: 'spend', per: 'month', most: 2000 }] });
+    const order = (n: number): unknown =>
+      world.report({ event: 'order', order: `${n}`, amount: '150.00', click_id: world.click() });
+    order(1);
+    expect(await path()).toBe('/glaze');
+    order(2);
+    world.pass(1 / 86_400);
+    expect(await path()).toBe('/');
+    // Taken back by the merchant: there is room again.
+    world.report({ event: 'order', order: '2', status: 'rejected' });
+    world.pass(1 / 86_400);
+    expect(await path()).toBe('/glaze');
+  });
+
+  test('one visitor’s clicks are limited within its day, also across a restart', async () => {
+    plan({ visitorMost: 2 });
+    const { headers } = await get(`/${world.link.code}`);
+    const mine = { Cookie: headers.get('set-cookie')?.split(';')[0] ?? '', 'User-Agent': `${AGENT} mine` };
+    expect([await path(mine), await path(mine)]).toEqual(['/glaze', '/']);
+    await close();
+    await open();
+    expect([await path(mine), await path({ 'User-Agent': 'Mozilla/5.0 Firefox/143.0' })]).toEqual(['/glaze', '/glaze']);
+    expect(await path(mine)).toBe('/');
+    world.pass(1.01);
+    expect(await path(mine)).toBe('/glaze');
+  });
+
+  test('a clock that is set back makes no visitor new and loses no click', async () => {
+    const { headers } = await get(`/${world.link.code}`);
+    const mine = { Cookie: headers.get('set-cookie')?.split(';')[0] ?? '' };
+    world.pass(-0.5);
+    expect((await get(`/${world.link.code}`, mine)).status).toBe(302);
+    world.pass(1.4);
+    await get(`/${world.link.code}`, mine);
+    expect([1, 2, 3].map((seq) => click(seq)?.isUnique)).toEqual([1, 0, 0]);
+    world.work();
+    expect(world.log().map(({ facts }) => facts.day)).toEqual(['2026-11-25', '2026-11-24', '2026-11-24']);
   });
 });
 

@@ -1,17 +1,21 @@
 import { type IncomingMessage, type Server, type ServerResponse, createServer } from 'node:http';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
+import type { AddressSet } from '@/core/clicks/addresses';
 import { isLinkCode } from '@/core/links/code';
 import { type LandingReport, landingReportSchema } from '@/core/clicks/hit';
 import { type Checked, check } from '@/core/schema/problems';
 import { checkPostback } from '@/services/postbacks';
 import type { Routes } from '@/store/books';
 import type { TrafficReader } from '@/store/traffic';
-import { type Hit, VISITOR_COOKIE, answerClick, landingClick } from './click';
+import { CapBook } from './caps';
+import { type ClickSources, type Hit, VISITOR_COOKIE, answerClick, landingClick } from './click';
+import { type Client, clientOf } from './client';
 import { type Commit, GroupCommit } from './group_commit';
 import { NOT_FOUND_PAGE, PIXEL, ROBOTS } from './pages';
 import { IdSource } from './ids';
+import { ListBook } from './list_book';
 import { RouteBook } from './route_book';
-import { RecentVisitors, UNIQUE_WINDOW_MS, keptAddress } from './visitors';
+import { FloodWatch, LONGEST_WINDOW_MS, RecentVisitors, keptAddress } from './visitors';
 
 export interface EdgeParts {
   readonly routes: Routes;
@@ -27,6 +31,9 @@ export interface EdgeParts {
   readonly locationOf?: (address: string) => string;
   /** The page a landing was reported from: itself, or in the demo the made-up address of the stand-in's page. */
   readonly pageOf?: (address: string) => string;
+  countryOf(address: string): string;
+  /** Whose X-Forwarded-For is believed. */
+  readonly proxies?: AddressSet;
   report(error: Error): void;
 }
 
@@ -51,7 +58,15 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): void } 
   const { traffic, key, now, locationOf = same, pageOf = same } = parts;
   const book = new RouteBook(parts.routes);
   const ids = new IdSource();
-  const sources = { recent: recentVisitors(traffic, now()), ids, key };
+  const lists = new ListBook(parts.routes.routing);
+  lists.refresh(book.lists);
+  const sources: ClickSources = {
+    recent: recentVisitors(parts, now()),
+    floods: new FloodWatch(),
+    caps: new CapBook(traffic, parts.routes),
+    ...{ lists, ids, key, countryOf: parts.countryOf },
+  };
+  const whose = (request: IncomingMessage): Client => clientOf(request, parts.proxies);
   const commits = new GroupCommit(parts.commit, () => new Date(now()).toISOString().slice(0, 10), parts.report);
   const wrongKeys = new RateLimiterMemory({ points: 30, duration: 60 });
   let turn = false;
@@ -63,6 +78,7 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): void } 
       if (!turn) {
         turn = true;
         book.refresh();
+        lists.refresh(book.lists);
         setImmediate(() => (turn = false));
       }
       const url = request.url ?? '/';
@@ -85,10 +101,11 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): void } 
         commits.countUnknownCode();
         return send(response, 404, 'text/html; charset=utf-8', NOT_FOUND_PAGE);
       }
-      const answer = answerClick(hitOf(request, method, query), link, sources, now());
-      const headers = ['Location', locationOf(answer.location), ...REDIRECT_HEADERS];
-      if (answer.newVisitor) headers.push('Set-Cookie', visitorCookie(answer.newVisitor, request));
-      commits.click(answer.click, (failure) => {
+      const client = whose(request);
+      const answer = answerClick(hitOf(request, client, method, query), link, sources, now());
+      const headers = ['Location', locationOf(answer.location), ...REDIRECT_HEADERS, ...link.headers];
+      if (answer.newVisitor) headers.push('Set-Cookie', visitorCookie(answer.newVisitor, client.https));
+      commits.click(answer.click, answer.through, (failure) => {
         if (failure) commits.health.lost += 1;
         response.writeHead(302, headers).end();
       });
@@ -105,7 +122,7 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): void } 
         { field: 'body', reason: 'Send at most 64 KiB.' },
       ]);
     const contentType = request.headers['content-type'] ?? null;
-    const client = clientOf(request);
+    const client = whose(request).address;
     const program = book.programByKey(postbackKey(request, query, body, contentType) ?? '');
     if (!program) {
       const allowed = await wrongKeys.consume(client).then(
@@ -150,7 +167,7 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): void } 
       return send(response, 405, 'text/plain', 'The page tag reports by POST.\n', { Allow: 'POST' });
     const report = checkReport((await readBody(request)) ?? '');
     if (!report.ok) return problem(response, 400, 'The report is malformed.', report.problems, OPEN);
-    recordLanding(report.value, hitOf(request, 'GET', ''), (failure) =>
+    recordLanding(report.value, hitOf(request, whose(request), 'GET', ''), (failure) =>
       response.writeHead(failure ? 503 : 204, { ...PLAIN_HEADERS, ...OPEN }).end(),
     );
   }
@@ -167,7 +184,7 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): void } 
       void response
         .writeHead(200, { ...PLAIN_HEADERS, 'Content-Type': 'image/gif', 'Content-Length': String(PIXEL.length) })
         .end(PIXEL);
-    if (report.ok) recordLanding(report.value, hitOf(request, request.method ?? 'GET', ''), image);
+    if (report.ok) recordLanding(report.value, hitOf(request, whose(request), request.method ?? 'GET', ''), image);
     else image();
   }
 
@@ -205,25 +222,31 @@ function sendTag(response: ServerResponse, tag: string | undefined): void {
   send(response, 200, 'text/javascript; charset=utf-8', tag, { ...OPEN, 'Cache-Control': 'public, max-age=3600' });
 }
 
-function recentVisitors(traffic: TrafficReader, now: number): RecentVisitors {
+/** Who clicked in the last day, so that a restart makes nobody new. */
+function recentVisitors({ traffic, routes }: EdgeParts, now: number): RecentVisitors {
   const recent = new RecentVisitors();
-  const clicks: { visitor: string; offerId: number; time: number }[] = [];
+  const limited = new Map<number, boolean>();
+  const limits = (offerId: number): boolean => {
+    const known = limited.get(offerId) ?? (routes.routing.planOf(offerId)?.plan.visitorMost ?? 0) > 0;
+    limited.set(offerId, known);
+    return known;
+  };
+  const clicks: { visitor: string; offerId: number; time: number; via: string }[] = [];
   for (const click of traffic.newestClicks()) {
-    if (now - click.time > UNIQUE_WINDOW_MS) break;
+    if (now - click.time > LONGEST_WINDOW_MS) break;
     if (click.setAside === null) clicks.push(click);
   }
-  for (const { visitor, offerId, time } of clicks.reverse()) recent.note([visitor], offerId, time);
+  for (const { visitor, offerId, time, via } of clicks.reverse()) {
+    recent.note([visitor], offerId, time);
+    if (via !== 'overflow' && limits(offerId)) recent.notePress([visitor], offerId, time);
+  }
   return recent;
 }
-
-/** The visitor's address; IPv4 on a dual-stack socket is written plainly. */
-const clientOf = ({ socket }: IncomingMessage): string => (socket.remoteAddress ?? '').replace(/^::ffff:(?=\d+\.)/, '');
 
 const single = (value: string | string[] | undefined): string =>
   Array.isArray(value) ? value.join(' ') : (value ?? '');
 
-function hitOf(request: IncomingMessage, method: string, query: string): Hit {
-  const { headers } = request;
+function hitOf({ headers }: IncomingMessage, { address, proxied }: Client, method: string, query: string): Hit {
   return {
     method,
     query,
@@ -232,13 +255,14 @@ function hitOf(request: IncomingMessage, method: string, query: string): Hit {
     referrer: headers.referer,
     language: headers['accept-language'],
     purpose: `${single(headers['sec-purpose'])}${single(headers.purpose)}${single(headers['x-moz'])}`,
-    client: clientOf(request),
+    client: address,
+    proxied,
   };
 }
 
 /** First-party on the tracking host; behind a proxy that ends TLS, for https only. */
-const visitorCookie = (visitor: string, { headers }: IncomingMessage): string =>
-  `${VISITOR_COOKIE}=${visitor}; Path=/; Max-Age=${COOKIE_SECONDS}; HttpOnly; SameSite=Lax${headers['x-forwarded-proto'] === 'https' ? '; Secure' : ''}`;
+const visitorCookie = (visitor: string, https: boolean): string =>
+  `${VISITOR_COOKIE}=${visitor}; Path=/; Max-Age=${COOKIE_SECONDS}; HttpOnly; SameSite=Lax${https ? '; Secure' : ''}`;
 
 /** The key may stand in the query, in a form body or in a JSON body, or come as a bearer token. */
 function postbackKey(

@@ -1,33 +1,85 @@
 import { createHmac } from 'node:crypto';
 import { DAY_MS } from '@/core/time/days';
 
-/** How long a visitor's click on an offer makes the next one a repeat. */
-export const UNIQUE_WINDOW_MS = DAY_MS;
+/** The longest time for which a visitor's click on an offer may make the next one a repeat. */
+export const LONGEST_WINDOW_MS = DAY_MS;
+
+/** 48 bits of a visitor ID and the offer as one number: a map of numbers takes a third of a map of texts. */
+const keyOf = (visitor: string, offerId: number): number =>
+  (Number.parseInt(visitor.slice(-12), 16) + offerId * 0x9e3779b97f4b) % 0x1000000000000;
 
 /**
- * Who clicked which offer in the last 24 hours. Two generations, each a window long: old entries go with the whole
+ * Numbers by key that are forgotten after a day. Two generations, each a day long: old entries go with the whole
  * older generation, so memory follows the traffic of two days and nothing is ever searched for expiry.
  */
-export class RecentVisitors {
-  private current = new Map<string, number>();
-  private previous = new Map<string, number>();
+class Generations {
+  private current = new Map<number, number>();
+  private previous = new Map<number, number>();
   private since = 0;
 
-  /** Notes a counted click. @returns whether it is the first of any of these visitor keys within the window */
-  note(visitors: readonly string[], offerId: number, time: number): boolean {
-    if (time - this.since >= UNIQUE_WINDOW_MS) {
-      this.previous = time - this.since >= 2 * UNIQUE_WINDOW_MS ? new Map() : this.current;
+  get(key: number, time: number): number | undefined {
+    if (time - this.since >= LONGEST_WINDOW_MS) {
+      this.previous = time - this.since >= 2 * LONGEST_WINDOW_MS ? new Map() : this.current;
       this.current = new Map();
       this.since = time;
     }
+    return this.current.get(key) ?? this.previous.get(key);
+  }
+  set(key: number, value: number): void {
+    this.current.set(key, value);
+  }
+}
+
+/** Who clicked which offer lately. */
+export class RecentVisitors {
+  private readonly last = new Generations();
+  /** Start of a visitor's day and clicks within it, as time × 1024 + clicks; only of offers that limit them. */
+  private readonly pressed = new Generations();
+
+  /** Notes a counted click. @returns whether it is the first of any of these visitor keys within the window */
+  note(visitors: readonly string[], offerId: number, time: number, windowMs = LONGEST_WINDOW_MS): boolean {
     let unique = true;
     for (const visitor of visitors) {
-      const key = `${offerId} ${visitor}`;
-      const last = this.current.get(key) ?? this.previous.get(key);
-      if (last !== undefined && time - last < UNIQUE_WINDOW_MS) unique = false;
-      this.current.set(key, time);
+      const key = keyOf(visitor, offerId);
+      const last = this.last.get(key, time);
+      // A clock that was set back makes no visitor new.
+      if (last !== undefined && time - last < windowMs) unique = false;
+      this.last.set(key, last !== undefined && last > time ? last : time);
     }
     return unique;
+  }
+
+  /** Clicks of a visitor on an offer within the 24 hours that began with the first of them. */
+  clicksOf(visitor: string, offerId: number, time: number): number {
+    const packed = this.pressed.get(keyOf(visitor, offerId), time) ?? 0;
+    return time - Math.floor(packed / 1024) < DAY_MS ? packed % 1024 : 0;
+  }
+  notePress(visitors: readonly string[], offerId: number, time: number): void {
+    for (const visitor of visitors) {
+      const key = keyOf(visitor, offerId);
+      const packed = this.pressed.get(key, time) ?? 0;
+      const goesOn = time - Math.floor(packed / 1024) < DAY_MS && packed % 1024 > 0;
+      this.pressed.set(key, goesOn ? Math.min(packed + 1, packed - (packed % 1024) + 1023) : time * 1024 + 1);
+    }
+  }
+}
+
+/** Counts clicks a minute by address and link. */
+export class FloodWatch {
+  private minute = 0;
+  private readonly counts = new Map<string, number>();
+
+  /** Notes a click. @returns how many there were of this address on this link within the minute */
+  note(client: string, linkId: number, time: number): number {
+    const minute = Math.floor(time / 60_000);
+    if (minute !== this.minute) {
+      this.minute = minute;
+      this.counts.clear();
+    }
+    const key = `${linkId} ${client}`;
+    const count = (this.counts.get(key) ?? 0) + 1;
+    this.counts.set(key, count);
+    return count;
   }
 }
 

@@ -1,65 +1,165 @@
 import { type ParameterNames, readNames, readQuery } from '@/core/links/parts';
 import { splitRecorded } from '@/core/links/proof';
-import type { Page, Paging } from '@/store/database';
-import type { ClickShelf, LoggedClick } from '@/store/rollups';
+import { passing } from '@/core/reports/block';
+import type { ClickFacts, Filter } from '@/core/reports/columns';
+import { countClicks, Grouping } from '@/core/reports/group';
+import type { Paging } from '@/store/database';
+import type { ScopeFilter } from '@/store/books/scope';
+import { openRollupsForReading } from '@/store/rollups';
 import type { StoredClick } from '@/store/traffic';
 import { type Actor, requireOwn } from './actor';
+import { type ClickShelf, predicatesOf, withParts } from './click_blocks';
+import { factsOf } from './click_facts';
 import { type Scope, filterFor } from './scope';
-import type { Stores } from './stores';
+import { type Stores, programOf } from './stores';
 
-export interface ClickListRow extends LoggedClick {
-  linkCode: string;
-  partnerName: string;
-  channelName: string;
-  offerName: string;
+/** What of the clicks in scope is looked at. */
+export interface ClickQuery {
+  readonly shelf: ClickShelf;
+  readonly filters: readonly Filter[];
+  /** A list that is held: newer clicks are left out. */
+  readonly upto?: number;
+}
+export interface ClickListRow extends StoredClick {
+  readonly facts: ClickFacts;
+  readonly linkCode: string;
+  readonly partnerName: string;
+  readonly channelName: string;
+  readonly offerName: string;
   /** What the link's source calls its values. */
-  names: ParameterNames;
+  readonly names: ParameterNames;
+  /** Commission of its conversions in minor units; undefined where it has none. */
+  earned(): number | undefined;
+}
+export interface ClickPage {
+  readonly rows: ClickListRow[];
+  readonly total: number;
+  /** Number of the newest click there is, whatever is looked at. */
+  readonly newest: number;
 }
 
-/** Reads what stands behind a column of IDs once per page. */
+/** Reads what stands behind a column of IDs once. */
 const once = <T>(read: (id: number) => T): ((id: number) => T) => {
   const known = new Map<number, T>();
   return (id) => {
-    const value = known.get(id) ?? read(id);
-    known.set(id, value);
-    return value;
+    if (!known.has(id)) known.set(id, read(id));
+    return known.get(id) as T;
   };
 };
 
-export function listClicks(
-  stores: Stores,
-  actor: Actor,
-  scope: Scope,
-  shelf: ClickShelf,
-  paging: Paging,
-): Page<ClickListRow> {
-  const { links, partners, offers } = stores.books;
-  const { rows, total } = stores.rollups.list(filterFor(actor, scope), shelf, paging);
-  const link = once((id) => links.byId(id));
-  const partner = once((id) => partners.byId(id)?.name ?? `${id}`);
-  const channel = once((id) => partners.channel(id)?.name ?? `${id}`);
-  const offer = once((id) => offers.byId(id)?.name ?? `${id}`);
+/** Turns stored clicks into rows of the log. */
+export function rowReader({ books }: Stores, zone: string): (click: StoredClick) => ClickListRow {
+  const link = once((id) => books.links.byId(id));
+  const partner = once((id) => books.partners.byId(id)?.name ?? `${id}`);
+  const channel = once((id) => books.partners.channel(id)?.name ?? `${id}`);
+  const offer = once((id) => books.offers.byId(id)?.name ?? `${id}`);
+  return (click) => ({
+    ...click,
+    facts: factsOf(click, zone, books),
+    linkCode: link(click.linkId)?.code ?? `${click.linkId}`,
+    names: link(click.linkId)?.parts.names ?? {},
+    partnerName: partner(click.partnerId),
+    channelName: channel(click.channelId),
+    offerName: offer(click.offerId),
+    earned: () => books.conversions.earnedByClick(click.clickId),
+  });
+}
+
+/** Numbers of the clicks that pass, newest first, and how many there are in all. */
+function* matching(stores: Stores, filter: ScopeFilter, query: ClickQuery): Generator<number[]> {
+  const predicates = predicatesOf(filter, query.shelf, query.filters);
+  const daysOnly = predicates.slice(0, -1);
+  for (const plain of stores.rollups.clicks.between(filter.from, filter.to)) {
+    const block = withParts(stores, plain);
+    const within = block.firstDay >= filter.from && block.lastDay <= filter.to;
+    const kept = passing(block, within ? daysOnly : predicates);
+    const seqs: number[] = [];
+    for (let row = block.rows - 1; row >= 0; row--)
+      if (!kept || kept[row] === 1) {
+        const seq = block.seqAt(row);
+        if (query.upto === undefined || seq <= query.upto) seqs.push(seq);
+      }
+    yield seqs;
+  }
+}
+
+/** A page of the click log, newest first. */
+export function listClicks(stores: Stores, actor: Actor, scope: Scope, query: ClickQuery, paging: Paging): ClickPage {
+  const filter = filterFor(actor, scope);
+  const seqs: number[] = [];
+  let total = 0;
+  stores.rollups.atOnce(() => {
+    for (const found of matching(stores, filter, query)) {
+      const from = Math.max(0, paging.offset - total);
+      if (seqs.length < paging.limit) seqs.push(...found.slice(from, from + paging.limit - seqs.length));
+      total += found.length;
+    }
+  });
+  const read = rowReader(stores, programOf(stores, actor.programId).timeZone);
   return {
     total,
-    rows: rows.map((row) => ({
-      ...row,
-      linkCode: link(row.linkId)?.code ?? `${row.linkId}`,
-      names: link(row.linkId)?.parts.names ?? {},
-      partnerName: partner(row.partnerId),
-      channelName: channel(row.channelId),
-      offerName: offer(row.offerId),
-    })),
+    newest: stores.rollups.positions.get('clicks'),
+    rows: seqs.flatMap((seq) => {
+      const click = stores.traffic.clickBySeq(seq);
+      return click ? [read(click)] : [];
+    }),
   };
 }
 
-export const setAsideReasons = (stores: Stores, actor: Actor, scope: Scope) =>
-  stores.rollups.setAsideReasons(filterFor(actor, scope));
+const CHUNK = 1000;
+
+/** The whole log in pieces, newest first, however long it is: only the numbers of a block are held at a time. */
+export function* eachClick(stores: Stores, actor: Actor, scope: Scope, query: ClickQuery): Generator<ClickListRow[]> {
+  const read = rowReader(stores, programOf(stores, actor.programId).timeZone);
+  // A connection of its own reads one moment for as long as it takes; others go on meanwhile.
+  const rollups = openRollupsForReading(stores.rollups.db.name);
+  try {
+    rollups.db.exec('BEGIN');
+    for (const seqs of matching({ ...stores, rollups }, filterFor(actor, scope), query))
+      for (let at = 0; at < seqs.length; at += CHUNK)
+        yield seqs.slice(at, at + CHUNK).flatMap((seq) => {
+          const click = stores.traffic.clickBySeq(seq);
+          return click ? [read(click)] : [];
+        });
+  } finally {
+    rollups.db.close();
+  }
+}
+
+/** The newest counted click of a channel on an offer. */
+export function newestClick(
+  stores: Stores,
+  programId: number,
+  channelId: number,
+  offerId: number,
+): StoredClick | undefined {
+  const filter = { programId, channelId, offerId, partnerId: null, from: '0000-01-01', to: '9999-12-31' };
+  return stores.rollups.atOnce(() => {
+    for (const [seq] of matching(stores, filter, { shelf: 'counted', filters: [] }))
+      if (seq !== undefined) return stores.traffic.clickBySeq(seq);
+    return undefined;
+  });
+}
+
+/** How many clicks were set aside for which reason. */
+export function setAsideReasons(stores: Stores, actor: Actor, scope: Scope): { reason: string; count: number }[] {
+  const filter = filterFor(actor, scope);
+  const grouping = new Grouping(['set_aside'], predicatesOf(filter, 'set_aside', []));
+  stores.rollups.atOnce(() => {
+    for (const block of stores.rollups.clicks.between(filter.from, filter.to)) grouping.add(block, countClicks);
+  });
+  return grouping
+    .result()
+    .map(({ by: [reason = ''], setAside }) => ({ reason, count: setAside }))
+    .sort((a, b) => b.count - a.count);
+}
 
 export interface ClickDetail extends StoredClick {
   values: Record<string, string>;
   /** The parts of composite values: "sub2.match". */
   split: Record<string, string>;
   names: ParameterNames;
+  facts: ClickFacts;
 }
 
 /** A click as it came, with its values read from the query. */
@@ -72,5 +172,6 @@ export function readClick(stores: Stores, actor: Actor, clickId: string): ClickD
     values: { ...slots, ...(cost !== undefined && { cost }), ...(to !== undefined && { to }) },
     split: splitRecorded(parts?.values ?? {}, slots),
     names: parts?.names ?? {},
+    facts: factsOf(click, programOf(stores, click.programId).timeZone, stores.books),
   };
 }

@@ -1,4 +1,5 @@
 import Papa from 'papaparse';
+import { costText } from '@/core/clicks/cost';
 import { shownValue } from '@/core/links/bulk';
 import { UTM_FIELDS, utmAtRedirect } from '@/core/links/compose';
 import type { SlotValue } from '@/core/links/values';
@@ -6,13 +7,14 @@ import type { Currency } from '@/core/money/currency';
 import { money } from '@/core/money/money';
 import { amountText } from '@/core/money/text';
 import { CARRIED } from '@/core/placeholders/names';
+import type { Group } from '@/core/reports/group';
 import { isoTime } from '@/core/time/days';
 import type { CommissionShelf } from '@/store/books/commissions';
 import type { Shelf } from '@/store/books/conversions';
 import type { Page, Paging } from '@/store/database';
-import type { ClickShelf } from '@/store/rollups';
 import type { Actor } from './actor';
-import { listClicks } from './clicks';
+import { type ClickListRow, type ClickQuery, eachClick } from './clicks';
+import { type LogColumn, clickCell } from './click_log';
 import { findChannels } from './channels';
 import { listCommissions } from './commissions';
 import { listConversions } from './conversions';
@@ -23,8 +25,8 @@ import { listSources } from './sources';
 import { defused } from './statements';
 import { type Stores, programOf } from './stores';
 
-export const EXPORTS = ['links', 'clicks', 'conversions', 'commissions', 'partners', 'channels'] as const;
-export type ExportName = (typeof EXPORTS)[number];
+export const EXPORTS = ['links', 'conversions', 'commissions', 'partners', 'channels'] as const;
+export type ExportName = (typeof EXPORTS)[number] | 'clicks';
 type Row = Record<string, string | number | null>;
 
 const CHUNK = 1000;
@@ -44,7 +46,7 @@ const cellOf = (value: SlotValue | undefined): string => (value ? shownValue(val
 function rowsOf(
   stores: Stores,
   actor: Actor,
-  what: ExportName,
+  what: (typeof EXPORTS)[number],
   scope: Scope,
   shelf: string,
   paging: Paging,
@@ -84,26 +86,6 @@ function rowsOf(
       conversions: l.conversions,
       commission: text(l.commission, currency),
       currency,
-    }));
-  if (what === 'clicks')
-    return each(listClicks(stores, actor, scope, shelf as ClickShelf, paging), (c) => ({
-      time: time(c.time),
-      click_id: c.clickId,
-      link: c.linkCode,
-      partner: c.partnerName,
-      channel: c.channelName,
-      offer: c.offerName,
-      sub1: c.sub1,
-      sub2: c.sub2,
-      sub3: c.sub3,
-      sub4: c.sub4,
-      sub5: c.sub5,
-      unique: c.isUnique,
-      set_aside: c.setAside,
-      flags: c.flags,
-      device: c.device,
-      os: c.os,
-      browser: c.browser,
     }));
   if (what === 'conversions')
     return each(listConversions(stores, actor, scope, shelf as Shelf, paging), (c) => ({
@@ -156,7 +138,7 @@ function rowsOf(
 export function* exportCsv(
   stores: Stores,
   actor: Actor,
-  what: ExportName,
+  what: (typeof EXPORTS)[number],
   scope: Scope,
   shelf: string,
 ): Generator<string> {
@@ -165,4 +147,43 @@ export function* exportCsv(
     if (rows.length > 0) yield `${Papa.unparse(rows, { newline: '\r\n', header: offset === 0 })}\r\n`;
     if (rows.length < CHUNK) return;
   }
+}
+
+/** The click log that is in view, with the columns in view, however long. Formulas are defused. */
+export function* exportClicks(
+  stores: Stores,
+  actor: Actor,
+  scope: Scope,
+  query: ClickQuery,
+  columns: readonly LogColumn[],
+): Generator<string> {
+  const { timeZone, currency } = programOf(stores, actor.programId);
+  const cells = (row: ClickListRow): Row =>
+    safe(Object.fromEntries(columns.map((column) => [column, clickCell(row, column, timeZone, currency)])));
+  yield `${columns.join(',')}\r\n`;
+  for (const rows of eachClick(stores, actor, scope, query))
+    if (rows.length > 0) yield `${Papa.unparse(rows.map(cells), { newline: '\r\n', header: false })}\r\n`;
+}
+
+/** Groups of the explorer as CSV; IDs by their names. */
+export function exportGroups(stores: Stores, actor: Actor, by: readonly string[], groups: readonly Group[]): string {
+  const { currency } = programOf(stores, actor.programId);
+  const { partners, offers, links } = stores.books;
+  const named: Record<string, (id: number) => string | undefined> = {
+    partner: (id) => partners.byId(id)?.name,
+    channel: (id) => partners.channel(id)?.name,
+    offer: (id) => offers.byId(id)?.name,
+    link: (id) => links.byId(id)?.code,
+  };
+  const rows = groups.map(({ by: values, ...sums }) =>
+    safe({
+      ...Object.fromEntries(by.map((name, i) => [name, named[name]?.(Number(values[i])) ?? values[i] ?? ''])),
+      ...{ clicks: sums.clicks, unique_clicks: sums.uniques, set_aside: sums.setAside },
+      ...{ conversions: sums.conversions, approved: sums.approved, decided: sums.decided },
+      commission: text(sums.commission, currency),
+      cost: costText(sums.cost),
+      currency,
+    }),
+  );
+  return `${Papa.unparse(rows, { newline: '\r\n' })}\r\n`;
 }

@@ -22,7 +22,7 @@ import { checked } from './programs';
 import { Refusal, conflict, invalid, invalidField } from './refusal';
 import { type Scope, filterFor } from './scope';
 import { sha256 } from './secrets';
-import { type Stores, programOf } from './stores';
+import { type Stores, programOf, trackingOrigins } from './stores';
 
 export interface IssuedLink extends LinkRow {
   address: string;
@@ -72,10 +72,10 @@ export interface LinkTarget {
 export const composeContext = (
   context: IssueContext,
   { partner, channel, offer }: LinkTarget,
-  landing: string,
+  { landing, host }: Pick<LinkFields, 'landing' | 'host'>,
   code: string,
 ): ComposeContext => ({
-  origin: context.program.trackingOrigin,
+  origin: host || context.program.trackingOrigin,
   code,
   codes: { partner_code: partner.code, channel_code: channel.code, offer_code: offer.code },
   landingPage: landingPageOf(offer, landing),
@@ -92,19 +92,22 @@ export function issueProblems(context: IssueContext, target: LinkTarget, fields:
   if (fields.landing !== '' && !offer.landingPages.some(({ name }) => name === fields.landing))
     say('landing', `${offer.name} has no landing page named ${fields.landing}.`);
   if (fields.kind === 'deep' && fields.to === '') say('to', 'A deep link needs the page it leads to.');
+  if (fields.host !== undefined && fields.host !== '' && !trackingOrigins(context.program).includes(fields.host))
+    say(
+      'host',
+      `${fields.host} is not one of the program’s tracking hosts: ${trackingOrigins(context.program).join(', ')}.`,
+    );
   const { sourceId, to, kind, values, names } = fields;
   const source = context.sources.find(({ id }) => id === sourceId);
   if (sourceId != null && !source) say('sourceId', 'This source is not set up here.');
   const page = landingPageOf(offer, fields.landing);
   if (kind === 'direct' && to === '' && /\{(?!partner_code|channel_code|offer_code)/.test(page))
     say('kind', `${page} needs values of a click, which a link without a redirect does not have.`);
-  const address = composeLink(
-    composeParts(fields, composeContext(context, target, fields.landing, '·'.repeat(CODE_LENGTH))),
-  );
+  const address = composeLink(composeParts(fields, composeContext(context, target, fields, '·'.repeat(CODE_LENGTH))));
   const lintOffer = context.lintOffers.find(({ id }) => id === offer.id);
   for (const { severity, field, reason } of lintLink({
     ...{ kind, to, values, names, address, source, sources: context.sources, offers: context.lintOffers },
-    origin: context.program.trackingOrigin,
+    origins: trackingOrigins(context.program),
     ...(lintOffer && { offer: lintOffer }),
   }))
     if (severity === 'error') say(field === 'to' ? 'to' : `values.${field}`, reason);
@@ -122,7 +125,7 @@ export function storeLink(
   const { links } = stores.books;
   let code = drawLinkCode(stores.randomBytes);
   while (links.byCode(code)) code = drawLinkCode(stores.randomBytes);
-  const parts = composeParts(fields, composeContext(context, target, fields.landing, code));
+  const parts = composeParts(fields, composeContext(context, target, fields, code));
   const now = stores.now();
   const destination = ownDestination(fields, parts);
   const id = links.insert({
@@ -150,7 +153,7 @@ export function storeLink(
 
 /** The same for links that are the same, whatever code is drawn for them. */
 export function identityOf(context: IssueContext, target: LinkTarget, fields: LinkFields): string {
-  const parts = composeParts(fields, composeContext(context, target, fields.landing, ''));
+  const parts = composeParts(fields, composeContext(context, target, fields, ''));
   return sha256(linkIdentity(fields, parts)).slice(0, 32);
 }
 
@@ -234,7 +237,7 @@ export function checkedDestination(stores: Stores, actor: Actor, offerId: number
   if (change.to !== '') {
     const page = checkDeepLink(change.to, offer.landingHosts);
     if (!page.ok) throw invalidField('to', page.reason);
-    if (page.url.origin === programOf(stores, actor.programId).trackingOrigin)
+    if (trackingOrigins(programOf(stores, actor.programId)).includes(page.url.origin))
       throw invalidField('to', 'This is the tracking host itself: a link that led to a link would count twice.');
     return { ...change, landing: '' };
   }

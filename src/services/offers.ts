@@ -1,4 +1,5 @@
 import { type OfferFields, offerSchema } from '@/core/offers/schema';
+import { EMPTY_PLAN, pagesOf } from '@/core/routing/plan';
 import { check } from '@/core/schema/problems';
 import { hostCovers } from '@/core/links/destination';
 import type { OfferRow } from '@/store/books/offers';
@@ -40,14 +41,24 @@ export function createOffer(stores: Stores, actor: Actor, input: unknown): Offer
   return readOffer(stores, actor, id);
 }
 
-/** A copy to be changed: paused, with a code of its own. */
+/** A copy to be changed: paused, with a code of its own and the same routing. */
 export function duplicateOffer(stores: Stores, actor: Actor, id: number): OfferRow {
   const { id: _, programId: __, ...fields } = readOffer(stores, actor, id);
   const taken = (code: string): boolean => stores.books.offers.byCode(actor.programId, code) !== undefined;
   let n = 2;
   while (taken(`${fields.code.slice(0, 16)}-${n}`)) n += 1;
   const code = `${fields.code.slice(0, 16)}-${n}`;
-  return createOffer(stores, actor, { ...fields, code, name: `${fields.name.slice(0, 110)} (copy)`, state: 'paused' });
+  const name = `${fields.name.slice(0, 110)} (copy)`;
+  const plan = stores.books.routing.planOf(id);
+  return stores.books.inTransaction(() => {
+    const copy = createOffer(stores, actor, { ...fields, code, name, state: 'paused' });
+    const reason = `copied from ${fields.name}`;
+    if (plan)
+      stores.books.routing.insertPlan({
+        ...{ offerId: copy.id, version: 1, plan: plan.plan, actor: actor.name, reason, time: stores.now() },
+      });
+    return copy;
+  });
 }
 
 export function updateOffer(stores: Stores, actor: Actor, id: number, input: unknown): OfferRow {
@@ -56,6 +67,10 @@ export function updateOffer(stores: Stores, actor: Actor, id: number, input: unk
   const fields = fieldsOf(input);
   if (fields.code !== before.code)
     throw invalidField('code', `The code ${before.code} is permanent: it stands in reports and addresses.`);
+  const planned = pagesOf(stores.books.routing.planOf(id)?.plan ?? EMPTY_PLAN);
+  const missed = [...planned].find((name) => !fields.landingPages.some((page) => page.name === name));
+  if (missed !== undefined)
+    throw invalidField('landingPages', `Routing leads to “${missed}”. Take it out of the routing of this offer first.`);
   const gone = before.landingPages.filter(({ name }) => !fields.landingPages.some((page) => page.name === name));
   const used = gone.find(({ name }) => stores.books.links.leadingTo(actor.programId, id, '', name).length > 0);
   if (used)

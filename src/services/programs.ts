@@ -83,6 +83,9 @@ export const programFields = (program: ProgramRow): ProgramFields => {
     takesApplications,
     minimumPayout,
     currency: code,
+    otherOrigins,
+    uniqueHours,
+    floodMost,
   } = program;
   return {
     name,
@@ -93,6 +96,9 @@ export const programFields = (program: ProgramRow): ProgramFields => {
     payoutDay,
     privacy,
     takesApplications,
+    otherOrigins,
+    uniqueHours,
+    floodMost,
     minimumPayout: amountText(money(minimumPayout, code)),
   };
 };

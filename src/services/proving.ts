@@ -17,13 +17,14 @@ import type { Day } from '@/core/time/days';
 import { examplesOf } from '@/core/sources/schema';
 import { type Actor, requireRight } from './actor';
 import { readChannel } from './channels';
+import { newestClick } from './clicks';
 import { type LinkTarget, composeContext, issueContext } from './links';
 import { readOffer } from './offers';
 import { readPartner } from './partners';
 import { checked } from './programs';
 import { invalidField } from './refusal';
 import { offerTimes } from './routes';
-import { type Stores, programOf, todayIn } from './stores';
+import { type Stores, programOf, todayIn, trackingOrigins } from './stores';
 import { sheetInForce } from './terms';
 
 interface ProofRequest {
@@ -61,7 +62,7 @@ export function prove(stores: Stores, actor: Actor, input: unknown): FullProof {
   const context = issueContext(stores, actor);
   const { offer } = target;
   const source = context.sources.find(({ id }) => id === link.sourceId);
-  const composing = composeContext(context, target, link.landing, '·'.repeat(CODE_LENGTH));
+  const composing = composeContext(context, target, link, '·'.repeat(CODE_LENGTH));
   const parts = composeParts(link, composing);
   const address = composeLink(parts);
   const route = compileRoute({
@@ -69,7 +70,7 @@ export function prove(stores: Stores, actor: Actor, input: unknown): FullProof {
     ...offerTimes(offer, context.program.timeZone),
     landingPage: composing.landingPage,
     landingHosts: offer.landingHosts,
-    trackingOrigin: context.program.trackingOrigin,
+    trackingOrigins: trackingOrigins(context.program),
     appended: joinAppended(offer.appended, utmAtRedirect(link) ? utmTemplate(link.utm) : ''),
     ...((parts.to ?? link.to) !== '' && { destination: parts.to ?? link.to }),
     ...(parts.to && { issuedTo: parts.to }),
@@ -81,7 +82,7 @@ export function prove(stores: Stores, actor: Actor, input: unknown): FullProof {
   const findings = lintLink({
     ...{ kind: link.kind, to: link.to, values: link.values, names: link.names, address, source },
     ...{ sources: context.sources, offers: context.lintOffers, ...(lintOffer && { offer: lintOffer }) },
-    origin: context.program.trackingOrigin,
+    origins: trackingOrigins(context.program),
   });
   return { address, proof, findings, ...(event !== undefined && earning(stores, actor, target, event, amount)) };
 }
@@ -114,8 +115,7 @@ export function lastClickExamples(
   offerId: number,
 ): { examples: Record<string, string>; time: number } | undefined {
   readChannel(stores, actor, channelId);
-  const clickId = stores.rollups.newestOfChannel(channelId, offerId);
-  const click = clickId === undefined ? undefined : stores.traffic.click(clickId);
+  const click = newestClick(stores, actor.programId, channelId, offerId);
   const link = click && stores.books.links.byId(click.linkId);
   if (!click || !link || !redirects(link.kind)) return undefined;
   const arrival = readQuery(click.query, readNames(link.parts.names));

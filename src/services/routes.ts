@@ -4,6 +4,7 @@ import { landingPageOf } from '@/core/offers/schema';
 import { type RouteSettings, joinAppended } from '@/core/routing/route';
 import { type Day, addDays, startOfDay } from '@/core/time/days';
 import type { RouteRow } from '@/store/books/links';
+import type { PlanVersion } from '@/store/books/routing';
 
 /** The first instant of an offer's dates, and the first after them; absent where it has none. */
 export function offerTimes({ startsOn, endsOn }: { startsOn: string; endsOn: string }, timeZone: string) {
@@ -14,7 +15,7 @@ export function offerTimes({ startsOn, endsOn }: { startsOn: string; endsOn: str
 }
 
 /** What the core needs to route a link, from what the books say of it. */
-export function routeSettings(row: RouteRow): RouteSettings {
+export function routeSettings(row: RouteRow, plan: PlanVersion | undefined): RouteSettings {
   return {
     linkLive: row.linkState === 'live',
     partnerLive: row.partnerState === 'active',
@@ -22,10 +23,23 @@ export function routeSettings(row: RouteRow): RouteSettings {
     ...offerTimes(row, row.timeZone),
     landingPage: landingPageOf(row, row.landing),
     landingHosts: row.landingHosts,
-    trackingOrigin: row.trackingOrigin,
+    trackingOrigins: [row.trackingOrigin, ...row.otherOrigins],
     appended: joinAppended(row.appended, utmAtRedirect(row) ? utmTemplate(row.utm) : ''),
     ...(row.destination !== '' && { destination: row.destination }),
     ...(redirects(row.kind) && row.parts.to !== undefined && { issuedTo: row.parts.to }),
     fallback: new URL(row.offerFallback || row.programFallback).href,
+    ...(plan && {
+      routing: {
+        plan: plan.plan,
+        pages: row.landingPages,
+        timeZone: row.timeZone,
+        namesPage: row.landing !== '',
+        link: {
+          partner: String(row.partnerId),
+          channel: String(row.channelId),
+          source: row.sourceId === null ? '' : String(row.sourceId),
+        },
+      },
+    }),
   };
 }

@@ -53,5 +53,11 @@ export function programOf({ books }: Stores, programId: number): ProgramRow & { 
   return program;
 }
 
+/** All hosts of a program on which its links are answered, the one new links bear first. */
+export const trackingOrigins = ({ trackingOrigin, otherOrigins }: ProgramRow): string[] => [
+  trackingOrigin,
+  ...otherOrigins,
+];
+
 export const todayIn = (stores: Stores, programId: number): Day =>
   dayOf(stores.now(), programOf(stores, programId).timeZone);

@@ -1,4 +1,5 @@
 import { rateConversion } from '@/core/commissions/rate';
+import { Grouping, countClicks } from '@/core/reports/group';
 import { dayOf } from '@/core/time/days';
 import type { CommissionRow } from '@/store/books/commissions';
 import { type Stores, programOf } from './stores';
@@ -15,7 +16,10 @@ export interface Finding {
 export const verify = (stores: Stores): Finding[] => [
   integrity(stores),
   ledgerBalances(stores),
-  ...stores.books.programs.all().flatMap(({ id }) => [commissions(stores, id), payouts(stores, id)]),
+  ...stores.books.programs
+    .all()
+    .flatMap(({ id }) => [commissions(stores, id), payouts(stores, id), reported(stores, id)]),
+  capCounts(stores),
   rollups(stores),
 ];
 
@@ -85,13 +89,14 @@ function payouts({ books }: Stores, programId: number): Finding {
   return { what: 'statement lines sum to the payout', checked, wrong };
 }
 
-/** Recounts every click of the traffic that the rollups have read, and compares day by day and link by link. */
-function rollups(stores: Stores): Finding {
+type Counts = Map<string, { counted: number; uniques: number; setAside: number }>;
+
+/** Every click of the traffic that the rollups have read, counted again by day and link. */
+function recount(stores: Stores): { counts: Counts; checked: number } {
   const position = stores.rollups.positions.get('clicks');
-  const counts = new Map<string, { counted: number; uniques: number; setAside: number }>();
+  const counts: Counts = new Map();
   const zones = new Map<number, string>();
-  let seq = 0;
-  let checked = 0;
+  let [seq, checked] = [0, 0];
   while (seq < position) {
     const clicks = stores.traffic.clicksAfter(seq, 5000).filter((click) => click.seq <= position);
     if (clicks.length === 0) break;
@@ -110,18 +115,65 @@ function rollups(stores: Stores): Finding {
       checked += 1;
     }
   }
-  const wrong: string[] = [];
-  const stored = stores.rollups.daily();
-  for (const { day, linkId, ...figures } of stored) {
-    const key = `${day} link ${linkId}`;
-    const count = counts.get(key);
-    if (count?.counted !== figures.counted || count.uniques !== figures.uniques || count.setAside !== figures.setAside)
-      wrong.push(`${key}: ${JSON.stringify(figures)} on file, ${JSON.stringify(count)} counted again`);
-    counts.delete(key);
-  }
+  return { counts, checked };
+}
+
+function differences(what: string, expected: Counts, found: Counts): string[] {
+  return [...new Set([...expected.keys(), ...found.keys()])].flatMap((key) => {
+    const [counted, onFile] = [expected.get(key), found.get(key)].map((each) => JSON.stringify(each ?? null));
+    return counted === onFile ? [] : [`${what}, ${key}: ${onFile} on file, ${counted} counted again`];
+  });
+}
+
+/** The rollups by day, and the columns of reports and the log, each against a recount of the traffic. */
+function rollups(stores: Stores): Finding {
+  const { counts, checked } = recount(stores);
+  const daily: Counts = new Map(
+    stores.rollups.daily().map(({ day, linkId, ...figures }) => [`${day} link ${linkId}`, figures]),
+  );
+  const grouping = new Grouping(['day', 'link'], []);
+  for (const block of stores.rollups.clicks.between('0000-01-01', '9999-12-31')) grouping.add(block, countClicks);
+  const columns: Counts = new Map(
+    grouping
+      .result()
+      .map(({ by: [day, link], clicks: counted, uniques, setAside }) => [
+        `${day} link ${link}`,
+        { counted, uniques, setAside },
+      ]),
+  );
   return {
     what: 'rollups equal a recount of the traffic',
     checked,
-    wrong: [...wrong, ...[...counts.keys()].map((key) => `${key}: missing`)],
+    wrong: [...differences('by day', counts, daily), ...differences('columns', counts, columns)],
+  };
+}
+
+/** What reports say of conversions, against the books; those that changed since are the worker's next. */
+function reported(stores: Stores, programId: number): Finding {
+  const stale = new Set(
+    stores.books.conversions
+      .changesAfter(stores.rollups.positions.get('conversions'), 1_000_000)
+      .map(({ conversionId }) => conversionId),
+  );
+  const found = new Map(stores.rollups.conversions.sums(String(programId)).map(({ id, ...sums }) => [id, sums]));
+  const wrong: string[] = [];
+  let checked = 0;
+  for (const { id, ...sums } of stores.books.conversions.earned(programId)) {
+    if (stale.has(id)) continue;
+    checked += 1;
+    const onFile = JSON.stringify(found.get(id) ?? null);
+    if (onFile !== JSON.stringify(sums))
+      wrong.push(`conversion ${id}: reports have ${onFile}, the books ${JSON.stringify(sums)}`);
+  }
+  return { what: 'reports have the conversions of the books', checked, wrong };
+}
+
+/** Conversions and spend by offer and day, on which caps go by. */
+function capCounts({ books }: Stores): Finding {
+  const wrong = books.routing.wrongOfferDays();
+  return {
+    what: 'counts for caps equal a recount',
+    checked: books.routing.countOfferDays(),
+    wrong: wrong.map(({ offerId, day }) => `offer ${offerId}, ${day}: not what the books say`),
   };
 }

@@ -4,6 +4,7 @@ import { storeFile } from '@/services/stores';
 import { verify } from '@/services/verify';
 import { openRollupsForWriting } from './rollups';
 import { openBooks } from './books';
+import { rebuildRollups } from '@/worker/rebuild';
 import { rollClicks } from '@/worker/roll';
 
 describe('what must never be is refused by the database itself', () => {
@@ -62,10 +63,27 @@ test('rollups that were deleted are rebuilt to the same figures, in steps of any
   again.db.close();
 });
 
+test('rollups are rebuilt in place: what was tampered with is right again, and the worker goes on from there', () => {
+  using world = new World();
+  for (let i = 0; i < 30; i++) world.click(world.link, { client: `192.0.2.${i}`, query: `sub1=k${i % 3}` });
+  world.report({ event: 'order', order: '1', amount: '100.00', click_id: world.click() });
+  const wrong = (): string[] => verify(world.stores).flatMap((finding) => finding.wrong);
+  world.rollups.db.exec(
+    'DELETE FROM daily_clicks; DELETE FROM recent_clicks WHERE seq < 9; UPDATE conversion_facts SET commission = 7',
+  );
+  expect(wrong().length).toBeGreaterThan(2);
+  world.click();
+  expect(rebuildRollups(world.stores, world.rollups)).toBe(32);
+  expect(wrong()).toEqual([]);
+  world.click();
+  world.work();
+  expect([wrong(), world.log().length]).toEqual([[], 33]);
+});
+
 test('opening again changes nothing', () => {
   using world = new World();
   const again = openBooks(storeFile('books', world.folder));
-  expect(again.db.pragma('user_version', { simple: true })).toBe(2);
+  expect(again.db.pragma('user_version', { simple: true })).toBe(3);
   expect(again.db.pragma('synchronous', { simple: true })).toBe(2);
   expect(again.programs.all()).toHaveLength(1);
   again.db.close();

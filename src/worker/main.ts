@@ -3,12 +3,13 @@ import pino from 'pino';
 import { runCommissionTimetable } from '@/services/commissions';
 import { checkDestinations } from '@/services/destinations';
 import { standInLocations } from '@/services/standins';
+import { shiftWeights } from '@/services/splits';
 import { type Stores, installationSecret, storeFile, systemClock } from '@/services/stores';
 import { openBooks } from '@/store/books';
 import { openRollupsForWriting } from '@/store/rollups';
 import { openTrafficForReading } from '@/store/traffic';
 import { postPostbacks } from './post';
-import { rollClicks } from './roll';
+import { rollClicks, rollConversions } from './roll';
 
 /** How often the traffic is looked at when it is quiet: well within the 2 seconds to the screen. */
 const QUIET_MS = 150;
@@ -38,9 +39,14 @@ function work(): void {
     while (!leaving && rollClicks(stores.traffic, stores.books, rollups) > 0);
     lastVersion = version;
   }
+  // Our own commits do not move the version: the position says whether there is anything.
+  while (!leaving && rollConversions(stores, rollups) > 0);
   if (Date.now() - lastTimetable > TIMETABLE_MS) {
     lastTimetable = Date.now();
-    for (const { id } of stores.books.programs.all()) runCommissionTimetable(stores, id);
+    for (const { id } of stores.books.programs.all()) {
+      runCommissionTimetable(stores, id);
+      shiftWeights(stores, id);
+    }
     void checkPages();
   }
 }

@@ -1,55 +1,35 @@
-import Bowser from 'bowser';
-import { type ReadNames, readNames, readQuery } from '@/core/links/parts';
 import { dayOf } from '@/core/time/days';
+import { factsOf } from '@/services/click_facts';
+import type { Stores } from '@/services/stores';
 import type { Books } from '@/store/books';
-import type { LoggedClick, RollupWriter } from '@/store/rollups';
+import type { ConversionListRow } from '@/store/books/conversions';
+import type { ClickFigures, DailyKey, RollupWriter } from '@/store/rollups';
 import type { StoredClick, TrafficReader } from '@/store/traffic';
 
-type Machine = Pick<LoggedClick, 'device' | 'os' | 'browser'>;
+/** One row a day and link for all clicks of a batch, instead of one write a click. */
+class Daily {
+  private readonly rows = new Map<string, DailyKey & ClickFigures>();
 
-const machines = new Map<string, Machine>();
-
-/** Device, system and browser by user agent; a few thousand agents make up nearly all traffic, so they are kept. */
-function machineOf(agent: string | null): Machine {
-  if (!agent) return { device: 'unknown', os: 'unknown', browser: 'unknown' };
-  let machine = machines.get(agent);
-  if (!machine) {
-    const { platform, os, browser } = Bowser.parse(agent);
-    machine = { device: platform.type ?? 'unknown', os: os.name ?? 'unknown', browser: browser.name || 'unknown' };
-    if (machines.size >= 5000) machines.clear();
-    machines.set(agent, machine);
+  add({ programId, partnerId, channelId, offerId, linkId, setAside, isUnique }: StoredClick, day: string): void {
+    const key = `${linkId} ${day}`;
+    let row = this.rows.get(key);
+    if (!row) {
+      row = { programId, partnerId, channelId, offerId, linkId, day, counted: 0, uniques: 0, setAside: 0 };
+      this.rows.set(key, row);
+    }
+    if (setAside !== null) row.setAside += 1;
+    else {
+      row.counted += 1;
+      row.uniques += isUnique;
+    }
   }
-  return machine;
-}
-
-const MOST_LINKS = 100_000;
-/** By link: what its source calls its values. A link keeps the names it was issued with. */
-const known = new WeakMap<Books, Map<number, ReadNames | undefined>>();
-function namesOf(books: Books, linkId: number): ReadNames | undefined {
-  const names = known.get(books) ?? new Map<number, ReadNames | undefined>();
-  known.set(books, names);
-  if (!names.has(linkId)) {
-    if (names.size >= MOST_LINKS) names.clear();
-    names.set(linkId, readNames(books.links.byId(linkId)?.parts.names));
+  writeTo(rollups: RollupWriter): void {
+    for (const row of this.rows.values()) rollups.addDaily(row);
   }
-  return names.get(linkId);
 }
 
-function logged(click: StoredClick, zone: string, books: Books): LoggedClick {
-  const { slots } = readQuery(click.query, namesOf(books, click.linkId));
-  const { seq, clickId, time, programId, linkId, partnerId, channelId, offerId, isUnique, setAside } = click;
-  return {
-    ...{ seq, clickId, time, programId, linkId, partnerId, channelId, offerId, isUnique, setAside },
-    day: dayOf(time, zone),
-    flags: click.flags ?? '',
-    sub1: slots.sub1 ?? null,
-    sub2: slots.sub2 ?? null,
-    sub3: slots.sub3 ?? null,
-    sub4: slots.sub4 ?? null,
-    sub5: slots.sub5 ?? null,
-    ...machineOf(click.agent),
-  };
-}
+const zonesOf = (books: Books): Map<number, string> =>
+  new Map(books.programs.all().map(({ id, timeZone }) => [id, timeZone]));
 
 /**
  * Derives the rollups of the next clicks; the position is stored with them.
@@ -59,10 +39,62 @@ export function rollClicks(traffic: TrafficReader, books: Books, rollups: Rollup
   const clicks = traffic.clicksAfter(rollups.positions.get('clicks'), limit);
   const last = clicks.at(-1);
   if (!last) return 0;
-  const zones = new Map(books.programs.all().map(({ id, timeZone }) => [id, timeZone]));
+  const zones = zonesOf(books);
+  const daily = new Daily();
   rollups.inTransaction(() => {
-    for (const click of clicks) rollups.add(logged(click, zones.get(click.programId) ?? 'UTC', books));
+    for (const click of clicks) {
+      const facts = factsOf(click, zones.get(click.programId) ?? 'UTC', books);
+      rollups.writeClicks.insert(click.seq, facts);
+      daily.add(click, facts.day);
+    }
+    daily.writeTo(rollups);
+    rollups.writeClicks.packFull();
     rollups.positions.set('clicks', last.seq);
   });
   return clicks.length;
 }
+
+/**
+ * Reads again the conversions that changed, with what is known of their clicks.
+ * @returns how many changes were read
+ */
+export function rollConversions(stores: Stores, rollups: RollupWriter, limit = 1000): number {
+  const { books } = stores;
+  const changes = books.conversions.changesAfter(rollups.positions.get('conversions'), limit);
+  const last = changes.at(-1);
+  if (!last) return 0;
+  const zones = zonesOf(books);
+  rollups.inTransaction(() => {
+    for (const id of new Set(changes.map(({ conversionId }) => conversionId))) {
+      const conversion = books.conversions.byId(id);
+      if (conversion?.partnerId === null || !conversion) rollups.writeConversions.remove(id);
+      else rollups.writeConversions.put(conversionFacts(stores, conversion, zones.get(conversion.programId) ?? 'UTC'));
+    }
+    rollups.positions.set('conversions', last.seq);
+  });
+  return changes.length;
+}
+
+/** A conversion that has no click, such as one by coupon, is known by partner, channel and offer alone. */
+function conversionFacts({ traffic, books }: Stores, conversion: ConversionListRow, zone: string) {
+  const { id, event, clickId, programId, partnerId, channelId, offerId, linkId, time } = conversion;
+  const click = clickId === null ? undefined : traffic.click(clickId);
+  const facts = factsOf(click ?? NO_CLICK, zone, books);
+  const idText = (of: number | null): string => (of === null ? '' : String(of));
+  return {
+    ...facts,
+    ...{ id, event, day: dayOf(time, zone), program: String(programId) },
+    ...{ partner: idText(partnerId), channel: idText(channelId), offer: idText(offerId), link: idText(linkId) },
+    state: conversion.commissionState ?? conversion.state,
+    commission:
+      conversion.commissionState === 'rejected'
+        ? 0
+        : (conversion.commission ?? 0) - (conversion.commissionReversed ?? 0),
+  };
+}
+
+const NO_CLICK: StoredClick = {
+  ...{ seq: 0, clickId: '', time: 0, linkId: 0, partnerId: 0, channelId: 0, offerId: 0, programId: 0, visitor: '' },
+  ...{ isUnique: 0, setAside: null, flags: null, via: '', address: '', query: '', referrer: null, agent: null },
+  ...{ language: null, client: null, country: null, rule: null, page: null },
+};

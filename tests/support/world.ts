@@ -4,11 +4,17 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { RateSheet } from '@/core/commissions/sheet';
 import type { OfferFields } from '@/core/offers/schema';
+import { CapBook } from '@/edge/caps';
 import { type ClickSources, type Hit, answerClick } from '@/edge/click';
 import { IdSource } from '@/edge/ids';
+import { ListBook } from '@/edge/list_book';
 import { RouteBook } from '@/edge/route_book';
-import { RecentVisitors } from '@/edge/visitors';
+import { FloodWatch, RecentVisitors } from '@/edge/visitors';
 import type { Actor } from '@/services/actor';
+import type { Filter } from '@/core/reports/columns';
+import type { Day } from '@/core/time/calendar';
+import type { ClickShelf } from '@/services/click_blocks';
+import { listClicks } from '@/services/clicks';
 import { createChannel } from '@/services/channels';
 import { type IssuedLink, issueLink } from '@/services/links';
 import { createOffer } from '@/services/offers';
@@ -23,7 +29,7 @@ import type { Role } from '@/store/books/users';
 import { openRollupsForWriting } from '@/store/rollups';
 import { openTrafficForWriting } from '@/store/traffic';
 import { postPostbacks } from '@/worker/post';
-import { rollClicks } from '@/worker/roll';
+import { rollClicks, rollConversions } from '@/worker/roll';
 
 export const NOON = Date.parse('2026-11-24T11:00:00Z');
 const AGENT = 'Mozilla/5.0 (X11; Linux x86_64; rv:143.0) Gecko/20100101 Firefox/143.0';
@@ -40,6 +46,7 @@ export const OFFER: OfferFields = {
   hold: { kind: 'days', days: 14, from: 'event' },
   autoApprove: false,
   fallback: '',
+  hideReferrer: false,
   events: [
     { event: 'order', repeat: 'replace', payable: true },
     { event: 'renewal', repeat: 'add', payable: true },
@@ -70,7 +77,12 @@ export class World {
   readonly owner: Actor;
   readonly finance: Actor;
   readonly link: IssuedLink;
-  private readonly sources: ClickSources = { recent: new RecentVisitors(), ids: new IdSource(), key: Buffer.alloc(32) };
+  private readonly sources: ClickSources = {
+    ...{ recent: new RecentVisitors(), floods: new FloodWatch(), ids: new IdSource(), key: Buffer.alloc(32) },
+    caps: new CapBook(this.traffic, this.stores.books),
+    lists: new ListBook(this.stores.books.routing),
+    countryOf: (address) => (address.startsWith('198.51.100.') ? 'BE' : 'NL'),
+  };
 
   constructor({ offer = OFFER, rows = TEN_PERCENT }: { offer?: OfferFields; rows?: RateSheet['rows'] } = {}) {
     const program = createProgram(
@@ -127,7 +139,9 @@ export class World {
 
   /** A click as the edge records it. @returns its click ID */
   click(link: IssuedLink = this.link, hit: Partial<Hit> = {}): string {
-    const known = new RouteBook(this.stores.books).link(link.code);
+    const book = new RouteBook(this.stores.books);
+    const known = book.link(link.code);
+    this.sources.lists.refresh(book.lists);
     if (!known) throw new Error('The link is not in the books.');
     const full: Hit = {
       method: 'GET',
@@ -138,6 +152,7 @@ export class World {
       language: undefined,
       purpose: '',
       client: '192.0.2.7',
+      proxied: false,
       ...hit,
     };
     const { click } = answerClick(full, known, this.sources, this.clock);
@@ -166,6 +181,19 @@ export class World {
   work(): void {
     while (postPostbacks(this.stores) > 0);
     while (rollClicks(this.traffic, this.stores.books, this.rollups) > 0);
+    while (rollConversions(this.stores, this.rollups) > 0);
+  }
+
+  /** The newest clicks of the log, whatever their shelf. */
+  log(filters: readonly Filter[] = [], shelf: ClickShelf = 'all') {
+    const scope = {
+      from: '2000-01-01' as Day,
+      to: '2999-12-31' as Day,
+      partnerId: null,
+      channelId: null,
+      offerId: null,
+    };
+    return listClicks(this.stores, this.owner, scope, { shelf, filters }, { limit: 500, offset: 0 }).rows;
   }
 
   outcome(receiptId: string) {

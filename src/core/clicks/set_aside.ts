@@ -16,6 +16,10 @@ export interface Signs {
   /** Values of Sec-Purpose, Purpose and X-Moz, as far as sent. */
   readonly purpose: string;
   readonly bot: boolean;
+  /** The address is on a list. */
+  readonly listed: boolean;
+  /** The address pressed this link too often within the minute. */
+  readonly flood: boolean;
   readonly live: boolean;
 }
 
@@ -24,5 +28,7 @@ export function setAsideReason(signs: Signs): SetAsideReason | undefined {
   if (signs.method === 'HEAD') return 'head';
   if (signs.purpose !== '' && /prefetch|preview|prerender/i.test(signs.purpose)) return 'prefetch';
   if (signs.bot) return 'bot';
+  if (signs.listed) return 'listed';
+  if (signs.flood) return 'flood';
   return signs.live ? undefined : 'paused';
 }

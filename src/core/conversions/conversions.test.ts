@@ -49,10 +49,12 @@ test('click IDs carry their time and sort by it', () => {
 });
 
 test('clicks set aside', () => {
-  const signs = { method: 'GET', purpose: '', bot: false, live: true };
+  const signs = { method: 'GET', purpose: '', bot: false, listed: false, flood: false, live: true };
   expect(setAsideReason(signs)).toBeUndefined();
   expect(setAsideReason({ ...signs, purpose: 'prefetch;prerender' })).toBe('prefetch');
   expect(setAsideReason({ ...signs, method: 'HEAD', bot: true })).toBe('head');
   expect(setAsideReason({ ...signs, bot: true })).toBe('bot');
+  expect(setAsideReason({ ...signs, listed: true, flood: true })).toBe('listed');
+  expect(setAsideReason({ ...signs, flood: true, live: false })).toBe('flood');
   expect(setAsideReason({ ...signs, live: false })).toBe('paused');
 });

@@ -5,7 +5,8 @@ import { compileTemplate } from '../placeholders/template';
 import { mergeParameters, splitDestination } from './landing';
 import type { LinkParts } from './parts';
 import type { LinkFields, Utm } from './schema';
-import { isBlank } from './values';
+import { looksUnfilled } from '../placeholders/unfilled';
+import { type SlotValue, isBlank } from './values';
 
 export const UTM_FIELDS = ['source', 'medium', 'campaign', 'term', 'content'] as const;
 
@@ -71,6 +72,12 @@ function withUtm(page: string, fields: LinkFields, codes: ClickValues): string {
 /** The page kept in the books, to which the link leads until it is changed; empty means the offer's landing page. */
 export const ownDestination = (fields: LinkFields, parts: LinkParts): string => parts.to ?? fields.to.trim();
 
+/** A text that is written the same whether it was meant as fixed or as the source's placeholder is the latter. */
+const told = (value: SlotValue): SlotValue =>
+  value.kind === 'fixed' && looksUnfilled(value.text) && encodeValue(value.text) === value.text
+    ? { kind: 'source', text: value.text }
+    : value;
+
 /** What makes two links the same: the same file read twice issues nothing twice. */
 export function linkIdentity(fields: LinkFields, parts: LinkParts): string {
   const { partnerId, channelId, offerId, kind, values, names, alias } = fields;
@@ -85,7 +92,11 @@ export function linkIdentity(fields: LinkFields, parts: LinkParts): string {
       .sort(([a], [b]) => (a < b ? -1 : 1));
   return JSON.stringify([
     ...[partnerId, channelId, offerId, kind, landing, to, alias],
-    ordered(Object.fromEntries(Object.entries(values).filter(([, value]) => !isBlank(value)))),
+    ordered(
+      Object.fromEntries(
+        Object.entries(values).flatMap(([slot, value]) => (isBlank(value) ? [] : [[slot, told(value)]])),
+      ),
+    ),
     ...[ordered(names ?? {}), ordered(utm)],
   ]);
 }

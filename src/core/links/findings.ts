@@ -7,8 +7,8 @@ import type { SlotValue } from './values';
 export interface LintInput {
   readonly kind: LinkKind;
   readonly to: string;
-  /** Origin of the tracking host. */
-  readonly origin: string;
+  /** Origins of the tracking hosts. */
+  readonly origins: readonly string[];
   readonly values: Partial<Record<Carried, SlotValue>>;
   readonly names?: ParameterNames;
   /** The address as it would be issued. */

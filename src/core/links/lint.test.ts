@@ -30,7 +30,7 @@ function input(part: Partial<LintInput>): LintInput {
     kind: 'deep' as const,
     to: '',
     values: {},
-    origin: ORIGIN,
+    origins: [ORIGIN],
     offer: GLAZE,
     offers: [GLAZE, KILNS],
     sources: [quillsearch, plazafeed],
@@ -191,10 +191,9 @@ describe('findings', () => {
 describe('a pasted link of ours', () => {
   test('is taken apart: what it carries, and the page', () => {
     expect(
-      takeApart(
-        `${ORIGIN}/k7Qm2xTf?sub1={{keyword}}&cost=0.4&to=https%3A%2F%2Flarkmoor.example%2Fash%3Fsize%3D2`,
+      takeApart(`${ORIGIN}/k7Qm2xTf?sub1={{keyword}}&cost=0.4&to=https%3A%2F%2Flarkmoor.example%2Fash%3Fsize%3D2`, [
         ORIGIN,
-      ),
+      ]),
     ).toEqual({
       code: 'k7Qm2xTf',
       change: {
@@ -203,12 +202,12 @@ describe('a pasted link of ours', () => {
         values: { sub1: source('{{keyword}}'), cost: fixed('0.4') },
       },
     });
-    expect(takeApart(`${ORIGIN}/autumn-glaze`, ORIGIN)).toEqual({
+    expect(takeApart(`${ORIGIN}/autumn-glaze`, [ORIGIN])).toEqual({
       code: 'autumn-glaze',
       change: { kind: 'referral', to: '' },
     });
-    expect(takeApart('https://larkmoor.example/ash', ORIGIN)).toBeUndefined();
-    expect([isOwnAddress(`${ORIGIN}/a/b#c`, ORIGIN), isOwnAddress('https://larkmoor.example', ORIGIN)]).toEqual([
+    expect(takeApart('https://larkmoor.example/ash', [ORIGIN])).toBeUndefined();
+    expect([isOwnAddress(`${ORIGIN}/a/b#c`, [ORIGIN]), isOwnAddress('https://larkmoor.example', [ORIGIN])]).toEqual([
       true,
       false,
     ]);

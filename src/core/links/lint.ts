@@ -11,8 +11,8 @@ export function lintLink(input: LintInput): Finding[] {
   ];
 }
 
-/** Whether an address is one of the tracking host, whatever is wrong with the rest of it. */
-export const isOwnAddress = (address: string, origin: string): boolean =>
-  URL.canParse(address) && new URL(address).origin === origin;
+/** Whether an address is one of a tracking host, whatever is wrong with the rest of it. */
+export const isOwnAddress = (address: string, origins: readonly string[]): boolean =>
+  URL.canParse(address) && origins.includes(new URL(address).origin);
 
 export { takeApart } from './lint_destination';

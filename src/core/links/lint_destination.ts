@@ -65,9 +65,9 @@ function noAddress(address: string): Finding[] | undefined {
 }
 
 /** A link that leads to a link would count twice, and could lead in a circle. */
-function ownLink({ origin, names }: LintInput, address: string): Finding[] | undefined {
-  if (new URL(address).origin !== origin) return undefined;
-  const apart = takeApart(address, origin, names && { names });
+function ownLink({ origins, names }: LintInput, address: string): Finding[] | undefined {
+  if (!origins.includes(new URL(address).origin)) return undefined;
+  const apart = takeApart(address, origins, names && { names });
   return [
     finding(
       'own_link',
@@ -84,11 +84,11 @@ function ownLink({ origin, names }: LintInput, address: string): Finding[] | und
  */
 export function takeApart(
   pasted: string,
-  origin: string,
+  origins: readonly string[],
   known: Known = {},
 ): { code: string; change: Change } | undefined {
   const parts = parseLink(pasted, known);
-  if (!parts || parts.origin !== origin) return undefined;
+  if (!parts || !origins.includes(parts.origin)) return undefined;
   const { values, to, code } = parts;
   const carried = Object.keys(values).length > 0 && { values };
   return { code, change: { to: to ?? '', kind: to ? 'deep' : 'referral', ...carried } };

@@ -12,7 +12,7 @@ const SETTINGS: RouteSettings = {
   offerLive: true,
   landingPage: 'https://larkmoor.example/glaze?from={partner_code}',
   landingHosts: ['larkmoor.example', '*.larkmoor.example'],
-  trackingOrigin: 'https://go.larkmoor.example',
+  trackingOrigins: ['https://go.larkmoor.example'],
   appended: 'bclid={click_id}&k={sub1}',
   fallback: 'https://larkmoor.example/gone',
 };
@@ -135,7 +135,7 @@ describe('the proof', () => {
     using world = new World();
     const row = world.stores.books.links.route(world.link.code);
     if (!row) throw new Error('no link');
-    const route = compileRoute(routeSettings(row));
+    const route = compileRoute(routeSettings(row, undefined));
     const codes = { partner_code: row.partnerCode, channel_code: row.channelCode, offer_code: row.offerCode };
     const text = fc
       .string({ maxLength: 12, unit: 'grapheme' })

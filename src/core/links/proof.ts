@@ -62,7 +62,7 @@ export function proveLink(parts: LinkParts, route: Route, codes: ClickValues, ex
   const arrival = readQuery(query, readNames(parts.names));
   const known = { ...codes, ...arrival.slots, click_id: EXAMPLE_CLICK_ID, link_code: parts.code };
   const choice: Choice = redirects(parts.kind)
-    ? chooseDestination(route, known, arrival.to, now)
+    ? chooseDestination(route, { values: known, to: arrival.to, now })
     : { via: 'deep_link', address: clicked, replaced: [] };
   return {
     clicked,

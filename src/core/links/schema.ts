@@ -35,6 +35,8 @@ export interface LinkFields {
   labels: Labels;
   utm: Utm;
   utmForm: 'short' | 'long';
+  /** Origin of the tracking host; empty or absent for the program's first. */
+  host?: string;
 }
 
 const text = (label: string): Joi.StringSchema => Joi.string().max(300).allow('').label(label);
@@ -177,4 +179,5 @@ export const linkSchema: Joi.ObjectSchema<LinkFields> = Joi.object<LinkFields>({
   labels: labelsSchema.default({}),
   utm: utmSchema.default({}),
   utmForm: oneOf('UTM form', 'short', 'long').default('short'),
+  host: Joi.string().trim().max(200).allow('').default('').label('Tracking host'),
 });

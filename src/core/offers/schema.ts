@@ -34,6 +34,8 @@ export interface OfferFields {
   hold: Hold;
   autoApprove: boolean;
   fallback: string;
+  /** The merchant's pages do not learn which page the visitor came from. */
+  hideReferrer: boolean;
   events: OfferEvent[];
 }
 
@@ -94,6 +96,7 @@ export const offerSchema: Joi.ObjectSchema<OfferFields> = Joi.object<OfferFields
     .label('Hold'),
   autoApprove: flag('Approves by itself').required(),
   fallback: webAddress('Fallback address').allow('').required(),
+  hideReferrer: flag('Hides the referrer').default(false),
   events: Joi.array()
     .items(
       Joi.object<OfferEvent>({

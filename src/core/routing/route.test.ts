@@ -11,13 +11,13 @@ const SETTINGS: RouteSettings = {
   offerLive: true,
   landingPage: 'https://larkmoor.example/glaze?from={channel_code}',
   landingHosts: ['larkmoor.example', '*.larkmoor.example'],
-  trackingOrigin: ORIGIN,
+  trackingOrigins: [ORIGIN],
   appended: 'bclid={click_id}',
   fallback: 'https://larkmoor.example/gone',
 };
 const VALUES = { click_id: '01KB0000000000000000000000', channel_code: 'NL AUT' };
 const choose = (settings: Partial<RouteSettings>, to?: string) =>
-  chooseDestination(compileRoute({ ...SETTINGS, ...settings }), VALUES, to, NOW);
+  chooseDestination(compileRoute({ ...SETTINGS, ...settings }), { values: VALUES, to, now: NOW });
 
 /** Pages of the offer, of others, of the tracking host, and nonsense. */
 const page = fc.oneof(

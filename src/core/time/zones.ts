@@ -35,3 +35,34 @@ export const showTime = (instant: number, zone: string): string =>
   formatter(times, zone, 'en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' }).format(
     instant,
   );
+
+/** What clocks and calendars on the wall say in a zone. */
+export interface WallClock {
+  readonly day: Day;
+  /** 1 is Monday, 7 Sunday (ISO 8601). */
+  readonly weekday: number;
+  /** Minutes since midnight, 0 to 1439, as the clock shows them: an hour that comes twice has the same minutes twice. */
+  readonly minute: number;
+}
+
+const clocks = new Map<string, Intl.DateTimeFormat>();
+const newest = new Map<string, { at: number; clock: WallClock }>();
+const MINUTE_MS = 60_000;
+
+/** The wall clock of an instant (milliseconds). Zones change on whole minutes, so the newest minute of each is kept. */
+export function wallClock(instant: number, zone: string): WallClock {
+  const at = Math.floor(instant / MINUTE_MS);
+  const known = newest.get(zone);
+  if (known?.at === at) return known.clock;
+  const text = formatter(clocks, zone, 'en-CA', { hour: '2-digit', minute: '2-digit', hourCycle: 'h23' }).format(
+    instant,
+  );
+  const day = dayOf(instant, zone);
+  const clock: WallClock = {
+    day,
+    weekday: new Date(`${day}T12:00:00Z`).getUTCDay() || 7,
+    minute: Number(text.slice(0, 2)) * 60 + Number(text.slice(3, 5)),
+  };
+  newest.set(zone, { at, clock });
+  return clock;
+}

@@ -112,6 +112,19 @@ export function conversionStore(db: Db) {
     `SELECT count(*) AS total FROM conversions c WHERE ${SHELF}`,
   );
 
+  const allEarned = db.prepare<[number], { id: number; state: string; commission: number }>(
+    `SELECT c.id, coalesce(m.state, c.state) AS state, iif(m.state = 'rejected', 0, coalesce(m.amount - m.reversed, 0)) AS commission
+     FROM conversions c LEFT JOIN commissions m ON m.conversion_id = c.id WHERE c.program_id = ? AND c.partner_id IS NOT NULL ORDER BY c.id`,
+  );
+  const earned = db
+    .prepare<[string], number | null>(
+      `SELECT sum(m.amount - m.reversed) FROM conversions c JOIN commissions m ON m.conversion_id = c.id
+       WHERE c.click_id = ? AND m.state <> 'rejected'`,
+    )
+    .pluck();
+  const changes = db.prepare<[number, number], { seq: number; conversionId: number }>(
+    'SELECT seq, conversion_id AS conversionId FROM conversion_changes WHERE seq > ? ORDER BY seq LIMIT ?',
+  );
   const firstOfClick = db.prepare<[string], { id: number }>(
     'SELECT id FROM conversions WHERE click_id = ? ORDER BY id LIMIT 1',
   );
@@ -163,6 +176,11 @@ export function conversionStore(db: Db) {
       const row = byOrder.get(programId, order, event);
       return row && read(row);
     },
+    /** Which conversions reports have to read again, in order. */
+    changesAfter: (seq: number, limit: number) => changes.all(seq, limit),
+    /** Of every matched conversion: the state of what it earned, and what that is. */
+    earned: (programId: number) => allEarned.iterate(programId),
+    earnedByClick: (clickId: string): number | undefined => earned.get(clickId) ?? undefined,
     firstOfClick: (clickId: string): number | undefined => firstOfClick.get(clickId)?.id,
     list: (scope: ScopeFilter, shelf: Shelf, paging: Paging): Page<ConversionListRow> => ({
       rows: list.all({ ...scope, shelf, ...paging }).map(read),

@@ -13,9 +13,11 @@ import { partnerStore } from './partners';
 import { payoutStore } from './payouts';
 import { positionStore } from './positions';
 import { programStore } from './programs';
+import { routingStore } from './routing';
 import { sourceStore } from './sources';
 import { termStore } from './terms';
 import { userStore } from './users';
+import { viewStore } from './views';
 
 const assemble = (db: Db) => ({
   db,
@@ -37,6 +39,8 @@ const assemble = (db: Db) => ({
   payouts: payoutStore(db),
   positions: positionStore(db),
   figures: figureStore(db),
+  routing: routingStore(db),
+  views: viewStore(db),
   /** Runs everything in one write transaction; nested calls join the outer one. */
   inTransaction: <T>(work: () => T): T => (db.inTransaction ? work() : db.transaction(work).immediate()),
 });
@@ -46,6 +50,12 @@ export const openBooks = (file: string): Books => assemble(openForWriting(file, 
 /** For the edge: links and offers, nothing it could change. */
 export function openRoutes(file: string) {
   const db = openForReading(file);
-  return { db, version: dataVersion(db), links: linkStore(db), programs: programStore(db) };
+  return {
+    db,
+    version: dataVersion(db),
+    links: linkStore(db),
+    programs: programStore(db),
+    routing: routingStore(db),
+  };
 }
 export type Routes = ReturnType<typeof openRoutes>;

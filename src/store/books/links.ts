@@ -54,6 +54,7 @@ export interface RouteRow {
   landingPages: LandingPage[];
   landingHosts: string[];
   trackingOrigin: string;
+  otherOrigins: string[];
   appended: string;
   parts: LinkParts;
   destination: string;
@@ -62,6 +63,10 @@ export interface RouteRow {
   offerFallback: string;
   programFallback: string;
   privacy: 'whole' | 'cut' | 'hash';
+  sourceId: number | null;
+  hideReferrer: number;
+  uniqueHours: number;
+  floodMost: number;
 }
 export interface LinkFilter {
   programId: number;
@@ -99,8 +104,8 @@ export interface DestinationRow {
 }
 
 type Stored = Omit<LinkRow, 'parts' | 'labels' | 'utm'> & { parts: string; labels: string; utm: string };
-type StoredRoute = Omit<RouteRow, 'parts' | 'utm' | 'landingPages' | 'landingHosts'> &
-  Record<'parts' | 'utm' | 'landingPages' | 'landingHosts', string>;
+type StoredRoute = Omit<RouteRow, 'parts' | 'utm' | 'landingPages' | 'landingHosts' | 'otherOrigins'> &
+  Record<'parts' | 'utm' | 'landingPages' | 'landingHosts' | 'otherOrigins', string>;
 export type NewLink = Omit<
   LinkRow,
   | 'id'
@@ -140,8 +145,9 @@ function whereOf(filter: LinkFilter): string {
 const ROUTE = `SELECT l.id AS linkId, l.program_id AS programId, l.code, l.kind, l.partner_id AS partnerId, l.channel_id AS channelId,
     l.offer_id AS offerId, l.state AS linkState, p.state AS partnerState, o.state AS offerState, p.code AS partnerCode, c.code AS channelCode,
     o.code AS offerCode, o.starts_on AS startsOn, o.ends_on AS endsOn, g.time_zone AS timeZone, l.landing, o.landing_pages AS landingPages,
-    o.landing_hosts AS landingHosts, g.tracking_origin AS trackingOrigin, o.appended, l.parts, l.destination, l.utm, l.utm_form AS utmForm, o.fallback AS offerFallback,
-    g.fallback AS programFallback, g.privacy
+    o.landing_hosts AS landingHosts, g.tracking_origin AS trackingOrigin, g.other_origins AS otherOrigins, o.appended, l.parts, l.destination, l.utm, l.utm_form AS utmForm, o.fallback AS offerFallback,
+    g.fallback AS programFallback, g.privacy, l.source_id AS sourceId, o.hide_referrer AS hideReferrer, g.unique_hours AS uniqueHours,
+    g.flood_most AS floodMost
   FROM links l JOIN partners p ON p.id = l.partner_id JOIN channels c ON c.id = l.channel_id JOIN offers o ON o.id = l.offer_id
     JOIN programs g ON g.id = l.program_id`;
 const read = (row: Stored): LinkRow => ({
@@ -156,6 +162,7 @@ const readRoute = (row: StoredRoute): RouteRow => ({
   utm: JSON.parse(row.utm),
   landingPages: JSON.parse(row.landingPages),
   landingHosts: JSON.parse(row.landingHosts),
+  otherOrigins: JSON.parse(row.otherOrigins),
 });
 
 export function linkStore(db: Db) {

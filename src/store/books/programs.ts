@@ -14,26 +14,41 @@ export interface ProgramRow {
   payoutDay: number;
   privacy: ProgramFields['privacy'];
   takesApplications: boolean;
+  /** Tracking hosts beside the first, which new links bear. */
+  otherOrigins: string[];
+  uniqueHours: number;
+  /** Clicks a minute from one address on one link; 0 is no limit. */
+  floodMost: number;
 }
-type Stored = Omit<ProgramRow, 'takesApplications'> & { takesApplications: number };
+type Stored = Omit<ProgramRow, 'takesApplications' | 'otherOrigins'> & {
+  takesApplications: number;
+  otherOrigins: string;
+};
 const read = (row: Stored | undefined): ProgramRow | undefined =>
-  row && { ...row, takesApplications: row.takesApplications === 1 };
-const stored = <T extends { takesApplications: boolean }>(row: T) => ({
+  row && {
+    ...row,
+    takesApplications: row.takesApplications === 1,
+    otherOrigins: JSON.parse(row.otherOrigins),
+  };
+const stored = <T extends { takesApplications: boolean; otherOrigins: string[] }>(row: T) => ({
   ...row,
   takesApplications: row.takesApplications ? 1 : 0,
+  otherOrigins: JSON.stringify(row.otherOrigins),
 });
 
 const COLUMNS = `id, name, currency, time_zone AS timeZone, country, tracking_origin AS trackingOrigin, fallback,
-  minimum_payout AS minimumPayout, payout_day AS payoutDay, privacy, takes_applications AS takesApplications`;
+  minimum_payout AS minimumPayout, payout_day AS payoutDay, privacy, takes_applications AS takesApplications,
+  other_origins AS otherOrigins, unique_hours AS uniqueHours, flood_most AS floodMost`;
 
 export function programStore(db: Db) {
   const insert = db.prepare<Omit<Stored, 'id'> & { postbackKeyHash: string; now: number }>(
-    `INSERT INTO programs (name, currency, time_zone, country, tracking_origin, fallback, minimum_payout, payout_day, privacy, takes_applications, postback_key_hash, created_at)
-     VALUES (:name, :currency, :timeZone, :country, :trackingOrigin, :fallback, :minimumPayout, :payoutDay, :privacy, :takesApplications, :postbackKeyHash, :now)`,
+    `INSERT INTO programs (name, currency, time_zone, country, tracking_origin, fallback, minimum_payout, payout_day, privacy, takes_applications, other_origins, unique_hours, flood_most, postback_key_hash, created_at)
+     VALUES (:name, :currency, :timeZone, :country, :trackingOrigin, :fallback, :minimumPayout, :payoutDay, :privacy, :takesApplications, :otherOrigins, :uniqueHours, :floodMost, :postbackKeyHash, :now)`,
   );
   const update = db.prepare<Omit<Stored, 'currency'>>(
     `UPDATE programs SET name = :name, time_zone = :timeZone, country = :country, tracking_origin = :trackingOrigin, fallback = :fallback,
-       minimum_payout = :minimumPayout, payout_day = :payoutDay, privacy = :privacy, takes_applications = :takesApplications WHERE id = :id`,
+       minimum_payout = :minimumPayout, payout_day = :payoutDay, privacy = :privacy, takes_applications = :takesApplications,
+       other_origins = :otherOrigins, unique_hours = :uniqueHours, flood_most = :floodMost WHERE id = :id`,
   );
   const byId = db.prepare<[number], Stored>(`SELECT ${COLUMNS} FROM programs WHERE id = ?`);
   const byKeyHash = db.prepare<[string], Stored>(`SELECT ${COLUMNS} FROM programs WHERE postback_key_hash = ?`);

@@ -21,10 +21,17 @@ export interface ClickRow {
   agent: string | null;
   language: string | null;
   client: string | null;
+  /** Only where the edge had to know it; else it is read from the address later. */
+  country: string | null;
+  /** The routing rule that took the visitor, and the landing page that was dealt. */
+  rule: string | null;
+  page: string | null;
 }
 export interface StoredClick extends ClickRow {
   seq: number;
 }
+/** A click as far as rules on addresses look at it. */
+export type AddressedClick = Pick<ClickRow, 'time' | 'linkId' | 'partnerId' | 'clickId' | 'client'>;
 export interface PostbackRow {
   receiptId: string;
   time: number;
@@ -40,18 +47,26 @@ export interface StoredPostback extends PostbackRow {
 }
 
 const CLICK = `SELECT seq, click_id AS clickId, time, link_id AS linkId, partner_id AS partnerId, channel_id AS channelId, offer_id AS offerId,
-  program_id AS programId, visitor, is_unique AS isUnique, set_aside AS setAside, flags, via, address, query, referrer, agent, language, client FROM clicks`;
+  program_id AS programId, visitor, is_unique AS isUnique, set_aside AS setAside, flags, via, address, query, referrer, agent, language, client,
+  country, rule, page FROM clicks`;
 const POSTBACK = `SELECT seq, receipt_id AS receiptId, time, program_id AS programId, method, content_type AS contentType, query, body, client FROM postbacks`;
 
 function reading(db: Db) {
   const click = db.prepare<[string], StoredClick>(`${CLICK} WHERE click_id = ?`);
   const clicksAfter = db.prepare<[number, number], StoredClick>(`${CLICK} WHERE seq > ? ORDER BY seq LIMIT ?`);
+  const addresses = db.prepare<[number, number], AddressedClick>(
+    `SELECT time, link_id AS linkId, partner_id AS partnerId, click_id AS clickId, client FROM clicks
+     WHERE seq >= ? AND program_id = ? AND set_aside IS NULL ORDER BY seq`,
+  );
   const bySeq = db.prepare<[number], StoredClick>(`${CLICK} WHERE seq = ?`);
-  const lately = db.prepare<[], Pick<StoredClick, 'visitor' | 'offerId' | 'time' | 'setAside'>>(
-    'SELECT visitor, offer_id AS offerId, time, set_aside AS setAside FROM clicks ORDER BY seq DESC',
+  const lately = db.prepare<[], Pick<StoredClick, 'visitor' | 'offerId' | 'time' | 'setAside' | 'via'>>(
+    'SELECT visitor, offer_id AS offerId, time, set_aside AS setAside, via FROM clicks ORDER BY seq DESC',
   );
   const postback = db.prepare<[string], StoredPostback>(`${POSTBACK} WHERE receipt_id = ?`);
   const postbacksAfter = db.prepare<[number, number], StoredPostback>(`${POSTBACK} WHERE seq > ? ORDER BY seq LIMIT ?`);
+  const offerDays = db.prepare<[number], { day: string; count: number }>(
+    'SELECT day, clicks AS count FROM offer_days WHERE offer_id = ?',
+  );
   const ends = db.prepare<[], { clicks: number; postbacks: number; unknownCodes: number }>(
     `SELECT (SELECT coalesce(max(seq), 0) FROM clicks) AS clicks, (SELECT coalesce(max(seq), 0) FROM postbacks) AS postbacks,
        (SELECT coalesce(sum(hits), 0) FROM unknown_codes) AS unknownCodes`,
@@ -64,6 +79,10 @@ function reading(db: Db) {
     clicksAfter: (seq: number, limit: number) => clicksAfter.all(seq, limit),
     /** Newest first, as long as the reader wants: for the edge's memory of recent visitors. */
     newestClicks: () => lately.iterate(),
+    /** Clicks let through to an offer's pages, by day. */
+    offerDays: (offerId: number) => offerDays.all(offerId),
+    /** Counted clicks of a program from a number on, as far as rules on addresses look at them. */
+    addressesFrom: (seq: number, programId: number) => addresses.iterate(seq, programId),
     postback: (receiptId: string) => postback.get(receiptId),
     postbacksAfter: (seq: number, limit: number) => postbacksAfter.all(seq, limit),
     ends: () => ends.get() ?? { clicks: 0, postbacks: 0, unknownCodes: 0 },
@@ -71,14 +90,14 @@ function reading(db: Db) {
 }
 
 const CLICK_COLUMNS =
-  'click_id, time, link_id, partner_id, channel_id, offer_id, program_id, visitor, is_unique, set_aside, flags, via, address, query, referrer, agent, language, client';
+  'click_id, time, link_id, partner_id, channel_id, offer_id, program_id, visitor, is_unique, set_aside, flags, via, address, query, referrer, agent, language, client, country, rule, page';
 type ClickValues = readonly (string | number | null)[];
 /** In the order of the columns. */
 export function clickValues(c: ClickRow): ClickValues {
   const { clickId, time, linkId, partnerId, channelId, offerId, programId, visitor, isUnique } = c;
-  const { setAside, flags, via, address, query, referrer, agent, language, client } = c;
+  const { setAside, flags, via, address, query, referrer, agent, language, client, country, rule, page } = c;
   // prettier-ignore
-  return [clickId, time, linkId, partnerId, channelId, offerId, programId, visitor, isUnique, setAside, flags, via, address, query, referrer, agent, language, client];
+  return [clickId, time, linkId, partnerId, channelId, offerId, programId, visitor, isUnique, setAside, flags, via, address, query, referrer, agent, language, client, country, rule, page];
 }
 
 /** What the edge makes durable in one commit. */
@@ -89,8 +108,13 @@ export interface Arrivals {
   /** Requests for codes that do not exist, and the UTC day they are counted on. */
   unknownCodes: number;
   day: string;
+  /** Clicks let through to each offer's pages, by day of its program. */
+  through: Map<number, { day: string; clicks: number }[]>;
 }
-export const noArrivals = (): Arrivals => ({ clicks: [], landings: [], postbacks: [], unknownCodes: 0, day: '' });
+export const noArrivals = (): Arrivals => ({
+  ...{ clicks: [], landings: [], postbacks: [], unknownCodes: 0, day: '' },
+  through: new Map(),
+});
 
 function writing(db: Db) {
   // Bound by position: on the path of every redirect, names would cost more than the row.
@@ -107,6 +131,9 @@ function writing(db: Db) {
   );
   const countUnknown = db.prepare<[string, number]>(
     'INSERT INTO unknown_codes (day, hits) VALUES (?, ?) ON CONFLICT (day) DO UPDATE SET hits = hits + excluded.hits',
+  );
+  const countThrough = db.prepare<[number, string, number]>(
+    'INSERT INTO offer_days (offer_id, day, clicks) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET clicks = clicks + excluded.clicks',
   );
   const begin = db.prepare('BEGIN IMMEDIATE');
   const commit = db.prepare('COMMIT');
@@ -128,12 +155,14 @@ function writing(db: Db) {
     insertPostback: (row: PostbackRow): void => void insertPostback.run(row),
     commitTogether,
     /** One commit for all that arrived together. @throws when it could not be made durable */
-    commitArrivals: ({ clicks, landings, postbacks, unknownCodes, day }: Arrivals): void =>
+    commitArrivals: ({ clicks, landings, postbacks, unknownCodes, day, through }: Arrivals): void =>
       commitTogether(() => {
         for (const click of clicks) insertClick.run(click);
         for (const click of landings) insertLanding.run(click);
         for (const postback of postbacks) insertPostback.run(postback);
         if (unknownCodes > 0) countUnknown.run(day, unknownCodes);
+        for (const [offerId, days] of through)
+          for (const { day: of, clicks: count } of days) countThrough.run(offerId, of, count);
       }),
   };
 }

@@ -162,7 +162,7 @@ export function ComposeFields({ draft, bench, problems, onChange, onPage, onSour
           </button>
         </p>
       )}
-      <MoreFields draft={draft} problems={problems} onChange={onChange} />
+      <MoreFields draft={draft} origins={bench.origins} problems={problems} onChange={onChange} />
     </div>
   );
 }

@@ -5,6 +5,8 @@ import type { Draft, DraftProblems } from './composing';
 
 interface Props {
   draft: Draft;
+  /** The program's tracking hosts. */
+  origins: readonly string[];
   problems: DraftProblems;
   onChange(part: Partial<Draft>): void;
 }
@@ -16,7 +18,7 @@ const LABELS = [
 ] as const;
 
 /** What most links do without: a readable alias, labels to find it by, and UTM parameters. */
-export function MoreFields({ draft, problems, onChange }: Props) {
+export function MoreFields({ draft, origins, problems, onChange }: Props) {
   const { labels, utm } = draft;
   const bad = (name: string) => problems[name] && <p className="bad">{problems[name]}</p>;
   return (
@@ -94,6 +96,26 @@ export function MoreFields({ draft, problems, onChange }: Props) {
           </div>
         ))}
       </details>
+      {origins.length > 1 && (
+        <details className="fold">
+          <summary>Tracking host</summary>
+          <div className="field">
+            <label htmlFor="compose-host">The link begins with</label>
+            <select
+              id="compose-host"
+              className="text mono"
+              value={draft.host}
+              onChange={({ target }) => onChange({ host: target.value })}
+            >
+              {origins.map((origin, i) => (
+                <option key={origin} value={i === 0 ? '' : origin}>
+                  {origin}
+                </option>
+              ))}
+            </select>
+          </div>
+        </details>
+      )}
     </>
   );
 }

@@ -86,11 +86,11 @@ export function Workbench({ bench, partner, channel, offerId, children }: Props)
 
   /** A link of ours is taken apart; anything else is the page. */
   const page = (text: string): void => {
-    const apart = takeApart(text, bench.origin);
+    const apart = takeApart(text, bench.origins);
     setTaken(
       apart
         ? `This was the link ${apart.code} of ours: what it carries was put into the fields.`
-        : isOwnAddress(text, bench.origin)
+        : isOwnAddress(text, bench.origins)
           ? 'This is an address of the tracking host itself. Paste the page it should lead to.'
           : undefined,
     );

@@ -50,7 +50,7 @@ function opened(world: World): { bench: Bench; draft: Draft; source: KnownSource
   if (!source) throw new Error('no source');
   const rows = [{ id: 'all', label: 'Everything', when: {}, pay: { kind: 'percent' as const, rate: 100_000 } }];
   const bench = {
-    origin: 'https://go.larkmoor.example',
+    origins: ['https://go.larkmoor.example'],
     currency: currency('EUR'),
     offers: [composed],
     sources,

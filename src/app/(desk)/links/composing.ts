@@ -34,7 +34,8 @@ export interface ComposedOffer extends Option {
 }
 /** What the workbench needs to know of the program. */
 export interface Bench {
-  origin: string;
+  /** The tracking hosts; the first is the one new links bear. */
+  origins: string[];
   currency: Currency;
   offers: ComposedOffer[];
   sources: KnownSource[];
@@ -56,6 +57,8 @@ export interface Draft {
   labels: Labels;
   utm: Utm;
   utmForm: 'short' | 'long';
+  /** Empty for the first tracking host. */
+  host: string;
   /** By placeholder, or by slot for what is left to the partner. */
   examples: Record<string, string>;
 }
@@ -63,7 +66,7 @@ export type DraftProblems = Record<string, string>;
 
 export const EMPTY: Pick<
   Draft,
-  'kind' | 'landing' | 'to' | 'values' | 'alias' | 'labels' | 'utm' | 'utmForm' | 'examples'
+  'kind' | 'landing' | 'to' | 'values' | 'alias' | 'labels' | 'utm' | 'utmForm' | 'host' | 'examples'
 > = {
   ...{
     kind: 'referral',
@@ -74,6 +77,7 @@ export const EMPTY: Pick<
     labels: {},
     utm: {},
     utmForm: 'short',
+    host: '',
     examples: {},
   },
 };
@@ -96,14 +100,15 @@ export const draftFields = (draft: Draft): LinkFields => ({
   labels: draft.labels,
   utm: draft.utm,
   utmForm: draft.utmForm,
+  host: draft.host,
 });
 
 const codeOf = (option: Option | undefined, otherwise: string): string => option?.code ?? option?.about ?? otherwise;
 
-function contextOf(draft: Draft, { origin }: Bench): ComposeContext {
+function contextOf(draft: Draft, { origins }: Bench): ComposeContext {
   const pages = draft.offer?.landingPages ?? [];
   return {
-    origin,
+    origin: draft.host || (origins[0] ?? ''),
     code: draft.alias.trim() || CODE_TO_COME,
     codes: {
       partner_code: codeOf(draft.partner, 'PARTNER'),
@@ -131,7 +136,7 @@ export function draftFindings(draft: Draft, bench: Bench): Finding[] {
     ...(draft.source && { source: draft.source }),
     offers: bench.offers,
     sources: bench.sources,
-    origin: bench.origin,
+    origins: bench.origins,
   });
 }
 
@@ -147,7 +152,7 @@ export function draftProof(draft: Draft, bench: Bench): Proof | undefined {
     ...(offer.liveUntil !== undefined && { liveUntil: offer.liveUntil }),
     landingPage: context.landingPage,
     landingHosts: offer.landingHosts,
-    trackingOrigin: bench.origin,
+    trackingOrigins: bench.origins,
     appended: joinAppended(offer.appended, utmAtRedirect(fields) ? utmTemplate(fields.utm) : ''),
     ...((parts.to ?? fields.to) && { destination: parts.to ?? fields.to }),
     ...(parts.to && { issuedTo: parts.to }),

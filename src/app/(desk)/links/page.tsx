@@ -6,6 +6,7 @@ import { redirects } from '@/core/links/parts';
 import { listOffers } from '@/services/offers';
 import { offerTimes } from '@/services/routes';
 import { listSources } from '@/services/sources';
+import { trackingOrigins } from '@/services/stores';
 import { standInLocations } from '@/services/standins';
 import { sheetInForce } from '@/services/terms';
 import { Amount } from '@/ui/figures/Amount';
@@ -31,7 +32,7 @@ const here = (address: string): string | undefined => {
 function benchOf(desk: Desk): Bench {
   const { program, stores, actor } = desk;
   return {
-    origin: program.trackingOrigin,
+    origins: trackingOrigins(program),
     currency: program.currency,
     sources: listSources(stores, actor).map(({ id, preset }) => ({ id, preset })),
     rows: sheetInForce(stores, actor)?.sheet.rows ?? [],

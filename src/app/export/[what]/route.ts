@@ -1,12 +1,14 @@
-import { EXPORTS, exportCsv } from '@/services/exports';
-import { readScope } from '@/services/scope';
+import { readFilters } from '@/core/reports/columns';
+import { CLICK_SHELVES } from '@/services/click_blocks';
+import { logColumns } from '@/services/click_log';
+import { EXPORTS, exportClicks, exportCsv } from '@/services/exports';
+import { readScope, wholeNumber } from '@/services/scope';
 import { currentActor, stores } from '../../server';
 
-const SHELVES: Record<string, readonly string[]> = {
+const SHELVES: Record<(typeof EXPORTS)[number], readonly string[]> = {
   links: ['all'],
   partners: ['all'],
   channels: ['all'],
-  clicks: ['counted', 'set_aside'],
   conversions: ['all', 'unmatched'],
   commissions: ['all', 'due', 'waiting', 'needs_rate', 'approved', 'in_payout', 'paid', 'rejected', 'reversed'],
 };
@@ -16,12 +18,25 @@ export async function GET(request: Request, { params }: { params: Promise<{ what
   const actor = await currentActor();
   if (!actor) return new Response('Sign in first.', { status: 401 });
   const { what } = await params;
-  const name = EXPORTS.find((each) => each === what);
-  if (!name) return new Response('There is no such export.', { status: 404 });
   const query = Object.fromEntries(new URL(request.url).searchParams);
   const scope = readScope(stores(), actor, query);
-  const shelf = SHELVES[name]?.find((each) => each === query.shelf) ?? SHELVES[name]?.[0] ?? 'all';
-  const chunks = exportCsv(stores(), actor, name, scope, shelf);
+  const name = EXPORTS.find((each) => each === what);
+  if (name) {
+    const shelf = SHELVES[name].find((each) => each === query.shelf) ?? SHELVES[name][0] ?? 'all';
+    return streamed(exportCsv(stores(), actor, name, scope, shelf), `${name}-${scope.from}-to-${scope.to}.csv`);
+  }
+  if (what !== 'clicks') return new Response('There is no such export.', { status: 404 });
+  const looked = {
+    shelf: CLICK_SHELVES.find((each) => each === query.shelf) ?? 'counted',
+    filters: readFilters(query.where),
+    upto: wholeNumber(query.upto) ?? undefined,
+  };
+  const columns = logColumns(stores(), actor);
+  return streamed(exportClicks(stores(), actor, scope, looked, columns), `clicks-${scope.from}-to-${scope.to}.csv`);
+}
+
+/** Piece by piece as it is taken; what is no longer wanted is no longer read. */
+function streamed(chunks: Generator<string>, name: string): Response {
   const encoder = new TextEncoder();
   const body = new ReadableStream({
     pull(controller) {
@@ -29,11 +44,14 @@ export async function GET(request: Request, { params }: { params: Promise<{ what
       if (done) controller.close();
       else controller.enqueue(encoder.encode(value));
     },
+    cancel() {
+      chunks.return(undefined);
+    },
   });
   return new Response(body, {
     headers: {
       'Content-Type': 'text/csv; charset=utf-8',
-      'Content-Disposition': `attachment; filename="${name}-${scope.from}-to-${scope.to}.csv"`,
+      'Content-Disposition': `attachment; filename="${name}"`,
       'Cache-Control': 'private, no-store',
     },
   });

@@ -20,6 +20,7 @@ const NEW_OFFER: OfferFields = {
   hold: { kind: 'days', days: 30, from: 'event' },
   autoApprove: false,
   fallback: '',
+  hideReferrer: false,
   events: [{ event: 'order', repeat: 'ignore', payable: true }],
 };
 
@@ -76,6 +77,12 @@ const fields = (fixedCode: boolean): FieldSpec[] => [
     ],
   },
   { name: 'fallback', label: 'Fallback address', mono: true, help: 'Empty for the program’s.' },
+  {
+    name: 'hideReferrer',
+    label: 'Hides from the merchant’s pages where the visitor came from',
+    kind: 'check',
+    whole: true,
+  },
   { name: 'autoApprove', label: 'Approves by itself when the hold is over', kind: 'check', whole: true },
 ];
 

@@ -1,0 +1,159 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import {
+  type Block,
+  type Column,
+  columnOf,
+  fold,
+  hasValue,
+  openColumn,
+  packColumn,
+  partColumn,
+  valueAt,
+} from './block';
+import { type Filter, predicateOf, readFilters, writeFilters } from './columns';
+import { Grouping, countClicks } from './group';
+import { showRatio, wilson } from './measures';
+
+type Row = Record<string, string>;
+const NAMES = ['partner', 'sub1', 'sub2', 'link', 'unique', 'set_aside', 'cost'] as const;
+/** Rows as stored blocks of a few rows each, so that groups have to be met again in the next. */
+function blocks(rows: readonly Row[], size: number): Block[] {
+  return Array.from({ length: Math.ceil(rows.length / size) }, (_, i) => {
+    const part = rows.slice(i * size, (i + 1) * size);
+    const columns = new Map(NAMES.map((name) => [name as string, packColumn(part.map((row) => row[name] ?? ''))]));
+    const open = (name: string): Column => {
+      const packed = columns.get(name);
+      return packed ? openColumn(packed, part.length) : columnOf(part.map(() => ''));
+    };
+    return {
+      rows: part.length,
+      column: open,
+      mayHave: (name, value) => hasValue(Buffer.from(columns.get(name)?.dictionary ?? []), value),
+    };
+  });
+}
+const word = fc.constantFrom('', 'a', 'b', 'ash glaze', 'é', '{{keyword}}', '=1+1', '<b>');
+const row = fc.record({
+  ...{ partner: fc.constantFrom('1', '2', '3'), sub1: word, sub2: word, link: fc.constantFrom('7', '8') },
+  unique: fc.constantFrom('unique', 'repeat'),
+  set_aside: fc.constantFrom('', '', 'bot'),
+  cost: fc.constantFrom('', '20000', '310000'),
+});
+
+describe('columns of a block', () => {
+  test('give back what was put in, whatever it is and however many values there are', () => {
+    fc.assert(
+      fc.property(fc.array(fc.string({ unit: 'grapheme', maxLength: 8 }), { maxLength: 700 }), (texts) => {
+        const clean = texts.map((text) => text.replaceAll('\0', '\uFFFD'));
+        const packed = packColumn(texts);
+        const column = openColumn(packed, texts.length);
+        expect(texts.map((_, i) => valueAt(column, i))).toEqual(clean);
+        for (const text of clean.slice(0, 5)) expect(hasValue(Buffer.from(packed.dictionary), text)).toBe(true);
+        expect(hasValue(Buffer.from(packed.dictionary), 'not among them, surely')).toBe(false);
+      }),
+    );
+    const many = Array.from({ length: 32_768 }, (_, i) => `value ${i}`);
+    const column = openColumn(packColumn(many), many.length);
+    expect([valueAt(column, 0), valueAt(column, 32_767)]).toEqual(['value 0', 'value 32767']);
+  });
+
+  test('fold to the same number exactly for rows that agree in all of them', () => {
+    fc.assert(
+      fc.property(fc.array(row, { minLength: 1, maxLength: 200 }), (rows) => {
+        const [block] = blocks(rows, rows.length);
+        const { ids, samples } = fold(
+          ['partner', 'sub1', 'sub2'].map((name) => block?.column(name) ?? columnOf([])),
+          rows.length,
+        );
+        const key = (i: number): string => JSON.stringify([rows[i]?.partner, rows[i]?.sub1, rows[i]?.sub2]);
+        for (const [i, id] of ids.entries()) expect(key(samples[id] ?? -1)).toBe(key(i));
+        expect(samples.length).toBe(new Set(rows.map((_, i) => key(i))).size);
+      }),
+    );
+  });
+
+  test('of a part come from link and slot together', () => {
+    const rows = [
+      { link: '7', sub2: 'exact~phone' },
+      { link: '8', sub2: 'exact~phone' },
+      { link: '7', sub2: 'broad~desktop' },
+      { link: '7', sub2: 'exact~phone' },
+    ];
+    const [block] = blocks(rows, 4);
+    if (!block) throw new Error('no block');
+    const column = partColumn(block, 'sub2', (link, text) => (link === '7' ? (text.split('~')[0] ?? '') : ''));
+    expect(rows.map((_, i) => valueAt(column, i))).toEqual(['exact', '', 'broad', 'exact']);
+  });
+});
+
+describe('grouping', () => {
+  test('counts what a plain recount counts, for any dimensions, filters and size of blocks', () => {
+    const dimensions = fc.subarray(['partner', 'sub1', 'sub2', 'link']);
+    const filter = fc.record({
+      field: fc.constantFrom('sub1', 'partner'),
+      how: fc.constantFrom('is', 'not', 'has'),
+      text: word,
+    });
+    fc.assert(
+      fc.property(
+        fc.array(row, { maxLength: 120 }),
+        dimensions,
+        fc.array(filter as fc.Arbitrary<Filter>, { maxLength: 2 }),
+        fc.integer({ min: 1, max: 50 }),
+        (rows, by, filters, size) => {
+          const grouping = new Grouping(by, filters.map(predicateOf));
+          for (const block of blocks(rows, size)) grouping.add(block, countClicks);
+          const expected = new Map<string, number[]>();
+          for (const each of rows) {
+            const value = (field: string): string => (each as Row)[field] ?? '';
+            const good = filters.every(({ field, how, text }) =>
+              how === 'has'
+                ? value(field).toLowerCase().includes(text.toLowerCase())
+                : (value(field) === text) === (how === 'is'),
+            );
+            if (!good) continue;
+            const key = JSON.stringify(by.map(value));
+            const sums = expected.get(key) ?? [0, 0, 0, 0];
+            if (each.set_aside !== '') sums[2] = (sums[2] ?? 0) + 1;
+            else {
+              sums[0] = (sums[0] ?? 0) + 1;
+              sums[1] = (sums[1] ?? 0) + (each.unique === 'unique' ? 1 : 0);
+              sums[3] = (sums[3] ?? 0) + Number(each.cost);
+            }
+            expected.set(key, sums);
+          }
+          const counted = new Map(
+            grouping.result().map((g) => [JSON.stringify(g.by), [g.clicks, g.uniques, g.setAside, g.cost]]),
+          );
+          expect(counted).toEqual(expected);
+          const total = [...expected.values()].reduce((sum, [clicks = 0]) => sum + clicks, 0);
+          expect(grouping.total.clicks).toBe(total);
+        },
+      ),
+    );
+  });
+});
+
+test('filters stand in an address and come back the same', () => {
+  const filter = fc.record({
+    field: fc.constantFrom('sub1', 'country', 'sub2.match', 'flags'),
+    how: fc.constantFrom('is', 'not', 'has'),
+    text: fc.string({ unit: 'grapheme' }),
+  });
+  fc.assert(
+    fc.property(fc.array(filter as fc.Arbitrary<Filter>), (filters) => {
+      expect(readFilters(writeFilters(filters))).toEqual(filters);
+    }),
+  );
+  expect(readFilters('sub9=x&sub1=%E0%A4%A&&=;drop table&country=BE')).toEqual([
+    { field: 'country', how: 'is', text: 'BE' },
+  ]);
+});
+
+test('ratios are of sums, and the Wilson interval holds the published example', () => {
+  expect([showRatio(1, 3), showRatio(0, 0)]).toEqual(['33.33%', '–']);
+  // 10 of 100, 95 %: 0.0552 to 0.1744 (Newcombe 1998, method 3).
+  expect(wilson(10, 100).map((bound) => bound.toFixed(4))).toEqual(['0.0552', '0.1744']);
+  expect(wilson(0, 0)).toEqual([0, 1]);
+});

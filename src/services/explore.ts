@@ -1,0 +1,143 @@
+import Joi from 'joi';
+import { type Dimension, type Filter, dimensionWord, isDimension } from '@/core/reports/columns';
+import { type Counting, type Group, Grouping, type Sums, countClicks } from '@/core/reports/group';
+import { layoutOf } from '@/core/links/values';
+import { SUB_SLOTS } from '@/core/placeholders/names';
+import type { ConversionBlock } from '@/store/rollups/conversions';
+import { type Actor, requireRight } from './actor';
+import { predicatesOf, withParts } from './click_blocks';
+import { type Scope, filterFor } from './scope';
+import type { Stores } from './stores';
+
+/** How groups can be ordered: by a sum or a ratio of sums, or by their values. */
+export const EXPLORE_SORTS = [
+  ...([
+    'clicks',
+    'uniques',
+    'conversions',
+    'rate',
+    'commission',
+    'epc',
+    'cost',
+    'profit',
+    'set_aside',
+    'name',
+  ] as const),
+] as const;
+export type ExploreSort = (typeof EXPLORE_SORTS)[number];
+
+export interface ExploreRequest {
+  readonly scope: Scope;
+  readonly by: readonly Dimension[];
+  readonly filters: readonly Filter[];
+  readonly sort: ExploreSort;
+  readonly ascending: boolean;
+  readonly limit: number;
+  readonly offset: number;
+}
+export interface Explored {
+  readonly groups: readonly Group[];
+  readonly total: Sums;
+  /** How many groups there are in all. */
+  readonly count: number;
+}
+export const MOST_DIMENSIONS = 6;
+export const dimensionSchema = Joi.array()
+  .items(Joi.string().custom((name: string, helpers) => (isDimension(name) ? name : helpers.error('any.only'))))
+  .max(MOST_DIMENSIONS);
+
+/** Counts matched conversions, and of those that were decided, how many were approved. */
+export const countConversions = ({ states, commissions }: ConversionBlock): Counting => {
+  const approved = states.map((state) => state === 'approved' || state === 'in_payout' || state === 'paid');
+  const decided = states.map((state, i) => approved[i] || state === 'rejected' || state === 'reversed');
+  return () => (sums, row) => {
+    sums.conversions += 1;
+    sums.commission += commissions[row] ?? 0;
+    if (approved[row]) sums.approved += 1;
+    if (decided[row]) sums.decided += 1;
+  };
+};
+
+/** The figure by which groups are ordered. Commission in minor units against cost in millionths needs the currency's digits. */
+export function sortFigure(sort: ExploreSort, sums: Sums, minorPerUnit: number): number {
+  switch (sort) {
+    case 'rate':
+      return sums.uniques === 0 ? -1 : sums.conversions / sums.uniques;
+    case 'epc':
+      return sums.clicks === 0 ? -1 : sums.commission / sums.clicks;
+    case 'profit':
+      return profitMicros(sums, minorPerUnit);
+    case 'set_aside':
+      return sums.setAside;
+    case 'name':
+      return 0;
+    default:
+      return sums[sort];
+  }
+}
+
+/** Commission less cost, in millionths of the currency: both are exact there. */
+export const profitMicros = ({ commission, cost }: Sums, minorPerUnit: number): number =>
+  Math.round((commission * 1_000_000) / minorPerUnit) - cost;
+
+/** Groups clicks and conversions of a scope by any dimensions. Reads every click of the scope: for a thread of its own. */
+export function explore(stores: Stores, actor: Actor, request: ExploreRequest, minorPerUnit: number): Explored {
+  requireRight(stores, actor, 'look', 'clicks');
+  const filter = filterFor(actor, request.scope);
+  const grouping = new Grouping(request.by, predicatesOf(filter, 'all', request.filters));
+  stores.rollups.atOnce(() => {
+    for (const block of stores.rollups.clicks.between(filter.from, filter.to))
+      grouping.add(withParts(stores, block), countClicks);
+    for (const block of stores.rollups.conversions.between(String(filter.programId), filter.from, filter.to))
+      grouping.add(withParts(stores, block), countConversions(block));
+  });
+  const { sort, ascending, limit, offset } = request;
+  const sign = ascending ? 1 : -1;
+  const byName = (a: Group, b: Group): number => {
+    const at = a.by.findIndex((value, i) => value !== b.by[i]);
+    return at < 0 ? 0 : (a.by[at] ?? '') < (b.by[at] ?? '') ? -1 : 1;
+  };
+  const groups = [...grouping.result()].sort(
+    (a, b) =>
+      (sort === 'name'
+        ? sign * byName(a, b)
+        : sign * (sortFigure(sort, a, minorPerUnit) - sortFigure(sort, b, minorPerUnit))) || byName(a, b),
+  );
+  return { groups: groups.slice(offset, offset + limit), total: grouping.total, count: groups.length };
+}
+
+/** The parts of composite sub-IDs that links of a scope have: "sub2.match". */
+export function knownParts(stores: Stores, actor: Actor, scope: Scope): string[] {
+  const { programId, partnerId, channelId, offerId } = filterFor(actor, scope);
+  const found = new Set<string>();
+  const filter = { programId, partnerId, channelId, offerId, text: '' };
+  for (const { parts } of stores.books.links.list(filter, { limit: 2000, offset: 0 }).rows)
+    for (const slot of SUB_SLOTS)
+      for (const name of layoutOf(parts.values[slot])?.names ?? []) found.add(`${slot}.${name}`);
+  return [...found].filter(isDimension).sort((a, b) => (dimensionWord(a) < dimensionWord(b) ? -1 : 1));
+}
+
+/** Links whose placeholders arrived unfilled, with the slots and how often; most first. */
+export function unfilledLinks(
+  stores: Stores,
+  actor: Actor,
+  scope: Scope,
+): { linkId: number; slots: string; clicks: number }[] {
+  const filter = filterFor(actor, scope);
+  const unfilled = { field: 'flags', test: (value: string) => value.includes('unfilled:') };
+  const grouping = new Grouping(['link', 'flags'], [...predicatesOf(filter, 'counted', []), unfilled]);
+  stores.rollups.atOnce(() => {
+    for (const block of stores.rollups.clicks.between(filter.from, filter.to)) grouping.add(block, countClicks);
+  });
+  const rows = new Map<string, { linkId: number; slots: string; clicks: number }>();
+  for (const {
+    by: [link = '', flags = ''],
+    clicks,
+  } of grouping.result()) {
+    const slots = /unfilled:(\S+)/.exec(flags)?.[1] ?? '';
+    const row = rows.get(`${link} ${slots}`) ?? { linkId: Number(link), slots, clicks: 0 };
+    row.clicks += clicks;
+    rows.set(`${link} ${slots}`, row);
+  }
+  return [...rows.values()].sort((a, b) => b.clicks - a.clicks);
+}
