@@ -29,7 +29,7 @@ type Arrival = { time: number; click: ClickRow } | { time: number; postback: Pos
 
 /** The people who click, and what the merchant's server reports of them. */
 export class Visitors {
-  private readonly book: RouteBook;
+  private book: RouteBook;
   private readonly ids: IdSource;
   private readonly sources: ClickSources;
   private readonly merchant: Merchant;
@@ -54,7 +54,8 @@ export class Visitors {
 
   /** Brings one day into the traffic. @returns the times of its postbacks, in order */
   liveThrough(day: Day, start: number, end: number, progress: number): number[] {
-    this.book.refresh();
+    // What was changed through the same connection moves no version: a new book every day reads it.
+    this.book = new RouteBook(this.stores.books);
     this.sources.lists.refresh(this.book.lists);
     const arrivals: Arrival[] = this.clicks(day, start, end, progress).map((click) => ({ time: click.time, click }));
     for (const postback of this.merchant.reports(start, end)) arrivals.push({ time: postback.time, postback });
@@ -76,7 +77,7 @@ export class Visitors {
     );
     const times = Array.from({ length: count }, () => this.timeOfDay(start)).sort((a, b) => a - b);
     const clicks = times.filter((time) => time < end).map((time) => this.click(time));
-    if (this.chance.happens(0.03)) clicks.push(...this.burst(start + 11 * 3_600_000));
+    if (this.chance.happens(0.05)) clicks.push(...this.burst(start + 11 * 3_600_000));
     return clicks.filter((click) => click.time < end);
   }
 

@@ -1,6 +1,6 @@
 import { splitComposite, layoutOf } from '@/core/links/values';
 import { isCarried } from '@/core/placeholders/names';
-import { type Block, type Predicate, partColumn } from '@/core/reports/block';
+import { type Block, type Column, type Predicate, partColumn } from '@/core/reports/block';
 import { type Filter, PART, predicateOf } from '@/core/reports/columns';
 import type { ScopeFilter } from '@/store/books/scope';
 import type { Stores } from './stores';
@@ -34,6 +34,17 @@ export function predicatesOf(scope: ScopeFilter, shelf: ClickShelf, filters: rea
   ];
 }
 
+/** The same for a block: where all of its days are looked at, none is compared. */
+export function predicatesWithin(
+  { firstDay, lastDay }: { readonly firstDay: string; readonly lastDay: string },
+  scope: ScopeFilter,
+  shelf: ClickShelf,
+  filters: readonly Filter[],
+): Predicate[] {
+  const all = predicatesOf(scope, shelf, filters);
+  return firstDay >= scope.from && lastDay <= scope.to ? all.slice(0, -1) : all;
+}
+
 /** A block that also has the parts of composite sub-IDs as columns: "sub2.match". */
 export function withParts<T extends Block>({ books }: Stores, block: T): T {
   const parts = new Map<string, ReturnType<typeof partColumn>>();
@@ -44,20 +55,22 @@ export function withParts<T extends Block>({ books }: Stores, block: T): T {
       layouts.set(key, isCarried(slot) ? layoutOf(books.links.byId(Number(link))?.parts.values[slot]) : undefined);
     return layouts.get(key);
   };
-  return {
-    ...block,
-    mayHave: (name: string, value: string) => PART.test(name) || (block.mayHave?.(name, value) ?? true),
-    column(name: string) {
-      const [, slot, part = ''] = PART.exec(name) ?? [];
-      if (slot === undefined) return block.column(name);
-      const column =
-        parts.get(name) ??
-        partColumn(block, slot, (link, text) => {
-          const known = layout(link, slot);
-          return known ? (splitComposite(text, known)[known.names.indexOf(part)] ?? '') : '';
-        });
-      parts.set(name, column);
-      return column;
-    },
-  };
+  function column(name: string): Column {
+    const [, slot, part = ''] = PART.exec(name) ?? [];
+    if (slot === undefined) return block.column(name);
+    const found =
+      parts.get(name) ??
+      partColumn(block, slot, (link, text) => {
+        const known = layout(link, slot);
+        return known ? (splitComposite(text, known)[known.names.indexOf(part)] ?? '') : '';
+      });
+    parts.set(name, found);
+    return found;
+  }
+  function find(name: string, value: string): { place: number; codes: Uint8Array | Uint16Array } {
+    if (block.find && !PART.test(name)) return block.find(name, value);
+    const { values, codes } = column(name);
+    return { place: values.indexOf(value), codes };
+  }
+  return { ...block, column, find };
 }

@@ -4,7 +4,7 @@ import { type ReadNames, readNames, readQuery } from '@/core/links/parts';
 import type { ClickFacts } from '@/core/reports/columns';
 import { wallClock } from '@/core/time/zones';
 import type { Books } from '@/store/books';
-import type { StoredClick } from '@/store/traffic';
+import type { RolledClick } from '@/store/traffic';
 import { countryOf } from './countries';
 
 const MOST_LINKS = 100_000;
@@ -25,7 +25,7 @@ const hostOf = (referrer: string | null): string =>
   /^https?:\/\/(?:[^/?#@]*@)?([^/?#:]{1,100})/i.exec(referrer ?? '')?.[1]?.toLowerCase() ?? '';
 
 /** Everything reports and the log know of a click, read from what arrived. The same click always reads the same. */
-export function factsOf(click: StoredClick, zone: string, books: Books): ClickFacts {
+export function factsOf(click: RolledClick, zone: string, books: Books): ClickFacts {
   const { slots, cost } = readQuery(click.query, namesOf(books, click.linkId));
   const { day, minute } = wallClock(click.time, zone);
   const { device, os, browser } = machineOf(click.agent);

@@ -8,7 +8,7 @@ import type { ScopeFilter } from '@/store/books/scope';
 import { openRollupsForReading } from '@/store/rollups';
 import type { StoredClick } from '@/store/traffic';
 import { type Actor, requireOwn } from './actor';
-import { type ClickShelf, predicatesOf, withParts } from './click_blocks';
+import { type ClickShelf, predicatesOf, predicatesWithin, withParts } from './click_blocks';
 import { factsOf } from './click_facts';
 import { type Scope, filterFor } from './scope';
 import { type Stores, programOf } from './stores';
@@ -65,22 +65,42 @@ export function rowReader({ books }: Stores, zone: string): (click: StoredClick)
   });
 }
 
-/** Numbers of the clicks that pass, newest first, and how many there are in all. */
-function* matching(stores: Stores, filter: ScopeFilter, query: ClickQuery): Generator<number[]> {
-  const predicates = predicatesOf(filter, query.shelf, query.filters);
-  const daysOnly = predicates.slice(0, -1);
+/** Clicks of a block that pass: how many, and the numbers of some of them, newest first. */
+interface Matching {
+  readonly count: number;
+  seqs(from: number, most: number): number[];
+}
+
+function* matching(stores: Stores, filter: ScopeFilter, query: ClickQuery): Generator<Matching> {
   for (const plain of stores.rollups.clicks.between(filter.from, filter.to)) {
     const block = withParts(stores, plain);
-    const within = block.firstDay >= filter.from && block.lastDay <= filter.to;
-    const kept = passing(block, within ? daysOnly : predicates);
-    const seqs: number[] = [];
-    for (let row = block.rows - 1; row >= 0; row--)
-      if (!kept || kept[row] === 1) {
-        const seq = block.seqAt(row);
-        if (query.upto === undefined || seq <= query.upto) seqs.push(seq);
-      }
-    yield seqs;
+    const kept = passing(block, predicatesWithin(block, filter, query.shelf, query.filters));
+    const end = query.upto === undefined ? block.rows : rowsUpto(block, query.upto);
+    let count = 0;
+    if (!kept) count = end;
+    else for (let row = 0; row < end; row++) count += kept[row] ?? 0;
+    yield {
+      count,
+      seqs(from, most) {
+        const seqs: number[] = [];
+        let passed = 0;
+        for (let row = end - 1; row >= 0 && seqs.length < most; row--)
+          if ((!kept || kept[row] === 1) && passed++ >= from) seqs.push(block.seqAt(row));
+        return seqs;
+      },
+    };
   }
+}
+
+/** Rows of a block whose numbers are not beyond one. */
+function rowsUpto({ rows, seqAt }: { rows: number; seqAt(row: number): number }, upto: number): number {
+  let [low, high] = [0, rows];
+  while (low < high) {
+    const middle = (low + high) >>> 1;
+    if (seqAt(middle) <= upto) low = middle + 1;
+    else high = middle;
+  }
+  return low;
 }
 
 /** A page of the click log, newest first. */
@@ -91,8 +111,9 @@ export function listClicks(stores: Stores, actor: Actor, scope: Scope, query: Cl
   stores.rollups.atOnce(() => {
     for (const found of matching(stores, filter, query)) {
       const from = Math.max(0, paging.offset - total);
-      if (seqs.length < paging.limit) seqs.push(...found.slice(from, from + paging.limit - seqs.length));
-      total += found.length;
+      const wanted = paging.limit - seqs.length;
+      if (wanted > 0 && found.count > from) seqs.push(...found.seqs(from, wanted));
+      total += found.count;
     }
   });
   const read = rowReader(stores, programOf(stores, actor.programId).timeZone);
@@ -115,12 +136,14 @@ export function* eachClick(stores: Stores, actor: Actor, scope: Scope, query: Cl
   const rollups = openRollupsForReading(stores.rollups.db.name);
   try {
     rollups.db.exec('BEGIN');
-    for (const seqs of matching({ ...stores, rollups }, filterFor(actor, scope), query))
+    for (const found of matching({ ...stores, rollups }, filterFor(actor, scope), query)) {
+      const seqs = found.seqs(0, found.count);
       for (let at = 0; at < seqs.length; at += CHUNK)
         yield seqs.slice(at, at + CHUNK).flatMap((seq) => {
           const click = stores.traffic.clickBySeq(seq);
           return click ? [read(click)] : [];
         });
+    }
   } finally {
     rollups.db.close();
   }
@@ -135,8 +158,10 @@ export function newestClick(
 ): StoredClick | undefined {
   const filter = { programId, channelId, offerId, partnerId: null, from: '0000-01-01', to: '9999-12-31' };
   return stores.rollups.atOnce(() => {
-    for (const [seq] of matching(stores, filter, { shelf: 'counted', filters: [] }))
+    for (const found of matching(stores, filter, { shelf: 'counted', filters: [] })) {
+      const [seq] = found.seqs(0, 1);
       if (seq !== undefined) return stores.traffic.clickBySeq(seq);
+    }
     return undefined;
   });
 }

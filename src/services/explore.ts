@@ -1,11 +1,18 @@
 import Joi from 'joi';
 import { type Dimension, type Filter, dimensionWord, isDimension } from '@/core/reports/columns';
-import { type Counting, type Group, Grouping, type Sums, countClicks } from '@/core/reports/group';
+import {
+  type Group,
+  Grouping,
+  type SortFigure,
+  type Sums,
+  countClicks,
+  countConversions,
+  measureAt,
+} from '@/core/reports/group';
 import { layoutOf } from '@/core/links/values';
 import { SUB_SLOTS } from '@/core/placeholders/names';
-import type { ConversionBlock } from '@/store/rollups/conversions';
 import { type Actor, requireRight } from './actor';
-import { predicatesOf, withParts } from './click_blocks';
+import { predicatesOf, predicatesWithin, withParts } from './click_blocks';
 import { type Scope, filterFor } from './scope';
 import type { Stores } from './stores';
 
@@ -46,64 +53,44 @@ export const dimensionSchema = Joi.array()
   .items(Joi.string().custom((name: string, helpers) => (isDimension(name) ? name : helpers.error('any.only'))))
   .max(MOST_DIMENSIONS);
 
-/** Counts matched conversions, and of those that were decided, how many were approved. */
-export const countConversions = ({ states, commissions }: ConversionBlock): Counting => {
-  const approved = states.map((state) => state === 'approved' || state === 'in_payout' || state === 'paid');
-  const decided = states.map((state, i) => approved[i] || state === 'rejected' || state === 'reversed');
-  return () => (sums, row) => {
-    sums.conversions += 1;
-    sums.commission += commissions[row] ?? 0;
-    if (approved[row]) sums.approved += 1;
-    if (decided[row]) sums.decided += 1;
-  };
-};
-
-/** The figure by which groups are ordered. Commission in minor units against cost in millionths needs the currency's digits. */
-export function sortFigure(sort: ExploreSort, sums: Sums, minorPerUnit: number): number {
-  switch (sort) {
-    case 'rate':
-      return sums.uniques === 0 ? -1 : sums.conversions / sums.uniques;
-    case 'epc':
-      return sums.clicks === 0 ? -1 : sums.commission / sums.clicks;
-    case 'profit':
-      return profitMicros(sums, minorPerUnit);
-    case 'set_aside':
-      return sums.setAside;
-    case 'name':
-      return 0;
-    default:
-      return sums[sort];
-  }
-}
-
 /** Commission less cost, in millionths of the currency: both are exact there. */
-export const profitMicros = ({ commission, cost }: Sums, minorPerUnit: number): number =>
+export const profitMicros = ({ commission, cost }: Pick<Sums, 'commission' | 'cost'>, minorPerUnit: number): number =>
   Math.round((commission * 1_000_000) / minorPerUnit) - cost;
+
+/** What groups are ordered by. Commission in minor units against cost in millionths needs the currency's digits. */
+function sortFigure(sort: Exclude<ExploreSort, 'name'>, minorPerUnit: number): SortFigure {
+  const at = (name: keyof Sums) => measureAt(name);
+  const ratio =
+    (part: number, whole: number): SortFigure =>
+    (figures, from) =>
+      figures[from + whole] ? (figures[from + part] ?? 0) / (figures[from + whole] ?? 1) : -1;
+  if (sort === 'rate') return ratio(at('conversions'), at('uniques'));
+  if (sort === 'epc') return ratio(at('commission'), at('clicks'));
+  if (sort === 'profit')
+    return (figures, from) =>
+      profitMicros(
+        { commission: figures[from + at('commission')] ?? 0, cost: figures[from + at('cost')] ?? 0 },
+        minorPerUnit,
+      );
+  const place = at(sort === 'set_aside' ? 'setAside' : sort);
+  return (figures, from) => figures[from + place] ?? 0;
+}
 
 /** Groups clicks and conversions of a scope by any dimensions. Reads every click of the scope: for a thread of its own. */
 export function explore(stores: Stores, actor: Actor, request: ExploreRequest, minorPerUnit: number): Explored {
   requireRight(stores, actor, 'look', 'clicks');
   const filter = filterFor(actor, request.scope);
-  const grouping = new Grouping(request.by, predicatesOf(filter, 'all', request.filters));
+  const grouping = new Grouping(request.by, []);
   stores.rollups.atOnce(() => {
     for (const block of stores.rollups.clicks.between(filter.from, filter.to))
-      grouping.add(withParts(stores, block), countClicks);
-    for (const block of stores.rollups.conversions.between(String(filter.programId), filter.from, filter.to))
-      grouping.add(withParts(stores, block), countConversions(block));
+      grouping.add(withParts(stores, block), countClicks, predicatesWithin(block, filter, 'all', request.filters));
+    for (const block of stores.rollups.conversions.between(filter.from, filter.to))
+      grouping.add(withParts(stores, block), countConversions, predicatesWithin(block, filter, 'all', request.filters));
   });
   const { sort, ascending, limit, offset } = request;
-  const sign = ascending ? 1 : -1;
-  const byName = (a: Group, b: Group): number => {
-    const at = a.by.findIndex((value, i) => value !== b.by[i]);
-    return at < 0 ? 0 : (a.by[at] ?? '') < (b.by[at] ?? '') ? -1 : 1;
-  };
-  const groups = [...grouping.result()].sort(
-    (a, b) =>
-      (sort === 'name'
-        ? sign * byName(a, b)
-        : sign * (sortFigure(sort, a, minorPerUnit) - sortFigure(sort, b, minorPerUnit))) || byName(a, b),
-  );
-  return { groups: groups.slice(offset, offset + limit), total: grouping.total, count: groups.length };
+  const { count, sums } = grouping.total();
+  const by = sort === 'name' ? sort : sortFigure(sort, minorPerUnit);
+  return { groups: grouping.best(by, ascending, limit, offset), total: sums, count };
 }
 
 /** The parts of composite sub-IDs that links of a scope have: "sub2.match". */

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { World } from '../../tests/support/world';
 import type { Day } from '@/core/time/days';
-import { MOST_ROWS } from '@/core/reports/block';
+import { SMALL_ROWS } from '@/store/rollups/clicks';
 import { tryPlan } from '@/core/routing/example';
 import { EMPTY_PLAN, type Mix } from '@/core/routing/plan';
 import { eachClick, listClicks, newestClick } from './clicks';
@@ -46,9 +46,9 @@ describe('the sub-ID explorer', () => {
       ]),
     ).toEqual([
       ['ash glaze', '', 2, 0, 0, 500_000, 0],
-      ['Ash-glaze', '', 1, 2, 1500, 45_500, 1],
       ['celadon', '', 1, 0, 0, 250_000, 0],
       ['{{keyword}}', '', 1, 0, 0, 250_000, 0],
+      ['Ash-glaze', '', 1, 2, 1500, 45_500, 1],
     ]);
     expect([count, total.clicks, total.conversions, total.setAside]).toEqual([4, 5, 2, 1]);
     const best = explore(world.stores, world.owner, asked(['sub1'], { sort: 'profit' }), 100).groups[0];
@@ -96,8 +96,8 @@ describe('the sub-ID explorer', () => {
       ['broad', 1],
     ]);
     expect(by('sub2.screen', [{ field: 'sub2.match', how: 'is', text: 'exact' }])).toEqual([
-      ['desktop', 1],
       ['phone', 1],
+      ['desktop', 1],
     ]);
     expect(knownParts(world.stores, world.owner, SCOPE)).toEqual(['sub2.match', 'sub2.screen']);
   });
@@ -109,7 +109,7 @@ describe('the click log', () => {
     { timeout: 60_000 },
     () => {
       using world = new World();
-      const count = MOST_ROWS + 500;
+      const count = 5 * SMALL_ROWS + 500;
       world.traffic.commitTogether(() => {
         for (let i = 0; i < count; i++) {
           world.clock += 2000;
@@ -117,7 +117,10 @@ describe('the click log', () => {
         }
       });
       world.work();
-      expect(world.rollups.db.prepare('SELECT rows FROM click_blocks').all()).toEqual([{ rows: MOST_ROWS }]);
+      expect(world.rollups.db.prepare('SELECT rows FROM click_blocks').all()).toEqual([
+        { rows: 4 * SMALL_ROWS },
+        { rows: SMALL_ROWS },
+      ]);
       const list = (filters: object[], offset = 0, upto?: number) =>
         listClicks(
           world.stores,

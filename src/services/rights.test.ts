@@ -2,12 +2,15 @@ import { describe, expect, test } from 'vitest';
 import { OFFER, World } from '../../tests/support/world';
 import type { Role } from '@/store/books/users';
 import type { Actor } from './actor';
+import { EMPTY_PLAN } from '@/core/routing/plan';
+import { readAddressList, saveAddressList } from './address_lists';
 import { listAudit } from './audit';
 import { readChannel } from './channels';
-import { readClick } from './clicks';
+import { listClicks, readClick } from './clicks';
 import { approveCommissions, listCommissions, readCommission, reverseCommission } from './commissions';
 import { listConversions, readConversion } from './conversions';
 import { publishTerms } from './applications';
+import { explore } from './explore';
 import { changeDestinations, checkPage, listDestinations } from './destinations';
 import { linksJob } from './jobs/links';
 import { changeDestination, destinationHistory, issueLink, labelLink, readLink, setLinkState } from './links';
@@ -21,6 +24,8 @@ import { Refusal } from './refusal';
 import { filterFor } from './scope';
 import { createToken, sessionActor, signIn, tokenActor } from './sign_in';
 import { hashPassword } from './secrets';
+import { planVersions, readPlan, savePlan } from './routing';
+import { ruleEffect } from './rule_effect';
 import { createSource, duplicateSource, readSource } from './sources';
 import { readStatement } from './statements';
 import { trace } from './trace';
@@ -40,28 +45,64 @@ test.each<[Role, Record<string, boolean>]>([
     'viewer',
     {
       ...{ partners: false, links: false, setup: false, decide: false, details: false, draft: false, audit: false },
-      ...{ destinations: false, many: false, mail: false, sources: false, terms: false, follow: false },
+      ...{
+        destinations: false,
+        many: false,
+        mail: false,
+        sources: false,
+        terms: false,
+        follow: false,
+        routing: false,
+        lists: false,
+      },
     },
   ],
   [
     'manager',
     {
       ...{ partners: true, links: true, setup: true, decide: true, details: false, draft: false, audit: true },
-      ...{ destinations: true, many: true, mail: true, sources: true, terms: true, follow: true },
+      ...{
+        destinations: true,
+        many: true,
+        mail: true,
+        sources: true,
+        terms: true,
+        follow: true,
+        routing: true,
+        lists: true,
+      },
     },
   ],
   [
     'finance',
     {
       ...{ partners: false, links: false, setup: false, decide: true, details: true, draft: true, audit: true },
-      ...{ destinations: false, many: false, mail: false, sources: false, terms: false, follow: false },
+      ...{
+        destinations: false,
+        many: false,
+        mail: false,
+        sources: false,
+        terms: false,
+        follow: false,
+        routing: false,
+        lists: false,
+      },
     },
   ],
   [
     'owner',
     {
       ...{ partners: true, links: true, setup: true, decide: true, details: true, draft: true, audit: true },
-      ...{ destinations: true, many: true, mail: true, sources: true, terms: true, follow: true },
+      ...{
+        destinations: true,
+        many: true,
+        mail: true,
+        sources: true,
+        terms: true,
+        follow: true,
+        routing: true,
+        lists: true,
+      },
     },
   ],
 ])('the role %s may do what it may and no more, and a refusal leaves an audit line', async (role, expected) => {
@@ -81,6 +122,8 @@ test.each<[Role, Record<string, boolean>]>([
     mail: () => createMailCopy(stores, actor, {}),
     sources: () => createSource(stores, actor, {}),
     terms: () => publishTerms(stores, actor, {}),
+    routing: () => savePlan(stores, actor, link.offerId, { plan: {} }),
+    lists: () => saveAddressList(stores, actor, undefined, {}),
   };
   for (const [name, attempt] of Object.entries(attempts))
     expect([name, kindOf(attempt) !== 'forbidden']).toEqual([name, expected[name]]);
@@ -141,6 +184,15 @@ describe('objects of others', () => {
     );
     // What is the program's own is not for partners, whose links they are.
     expect(kindOf(() => createMailCopy(world.stores, own, {}))).toBe('forbidden');
+    expect(kindOf(() => readPlan(world.stores, own, world.link.offerId))).toBe('not_found');
+    expect(kindOf(() => ruleEffect(world.stores, own, { floodMost: 1 }))).toBe('forbidden');
+    // Whatever a partner filters by, only its own clicks are looked at.
+    const mine = (actor: Actor, shelf: 'all' | 'counted' = 'all') =>
+      listClicks(world.stores, actor, everything, { shelf, filters: [] }, { limit: 9, offset: 0 }).total;
+    world.work();
+    expect([mine(own), mine(other)]).toEqual([1, 0]);
+    const grouped = { by: ['partner'], filters: [], sort: 'clicks', ascending: false, limit: 9, offset: 0 } as const;
+    expect(explore(world.stores, other, { scope: everything, ...grouped }, 100).groups).toEqual([]);
     expect(listDestinations(world.stores, own, {}, { limit: 9, offset: 0 }).rows).toEqual([]);
     expect(kindOf(() => setPartnerState(world.stores, own, world.link.partnerId, 'closed', 'no'))).toBe('forbidden');
     expect(
@@ -156,6 +208,9 @@ describe('objects of others', () => {
     const mail = createMailCopy(world.stores, world.owner, {
       ...{ name: 'Autumn', subject: 'Hello', text: '{link}', offerId: world.link.offerId },
     });
+    const list = saveAddressList(world.stores, world.owner, undefined, {
+      ...{ name: 'A list', effect: 'set_aside', on: true, text: '192.0.2.0/24' },
+    });
     for (const [name, read] of Object.entries({
       ...reads(stranger),
       program: () => readProgram(world.stores, stranger, world.programId),
@@ -166,6 +221,11 @@ describe('objects of others', () => {
       mailed: () => issueForMail(world.stores, stranger, mail.id),
       destinations: () => changeDestinations(world.stores, stranger, { offerId: world.link.offerId, from: '' }),
       offer: () => updateOffer(world.stores, stranger, world.link.offerId, {}),
+      plan: () => readPlan(world.stores, stranger, world.link.offerId),
+      versions: () => planVersions(world.stores, stranger, world.link.offerId),
+      saved: () => savePlan(world.stores, stranger, world.link.offerId, { plan: EMPTY_PLAN }),
+      list: () => readAddressList(world.stores, stranger, list.id),
+      effect: () => ruleEffect(world.stores, stranger, { listId: list.id }),
       run: () => readRun(world.stores, stranger, run.id),
       approveRun: () => approveRun(world.stores, stranger, run.id),
       reverse: () => reverseCommission(world.stores, stranger, commission, { reason: 'none' }),

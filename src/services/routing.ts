@@ -8,7 +8,7 @@ import { bucketOf } from '@/core/routing/weights';
 import { check } from '@/core/schema/problems';
 import type { OfferRow } from '@/store/books/offers';
 import type { PlanVersion } from '@/store/books/routing';
-import { type Actor, audit, requireRight } from './actor';
+import { type Actor, audit, requireOwn, requireRight } from './actor';
 import { eachClick } from './clicks';
 import { readOffer } from './offers';
 import { changes, checked } from './programs';
@@ -18,14 +18,16 @@ import { type Stores, programOf, todayIn } from './stores';
 
 /** The plan in force; version 0 is that of an offer which never had one. */
 export function readPlan(stores: Stores, actor: Actor, offerId: number): PlanVersion {
-  const offer = readOffer(stores, actor, offerId);
   const none = { offerId, version: 0, plan: EMPTY_PLAN, actor: '', reason: '', time: 0 };
-  return stores.books.routing.planOf(offer.id) ?? none;
+  return stores.books.routing.planOf(plannedOffer(stores, actor, offerId).id) ?? none;
 }
 
+/** Partners see offers, and not how the program deals out their visitors. */
+const plannedOffer = (stores: Stores, actor: Actor, offerId: number): OfferRow =>
+  requireOwn(stores, actor, stores.books.offers.byId(offerId), `offer ${offerId}`);
+
 export function planVersions(stores: Stores, actor: Actor, offerId: number): PlanVersion[] {
-  readOffer(stores, actor, offerId);
-  return stores.books.routing.versions(offerId);
+  return stores.books.routing.versions(plannedOffer(stores, actor, offerId).id);
 }
 
 /** Checks a plan against its schema and against what the offer and the books have. */
@@ -199,5 +201,5 @@ export function replayPlan(stores: Stores, actor: Actor, offerId: number, input:
 }
 
 /** What a rule is called: its name, or what it is. */
-export const ruleNames = (plan: RoutingPlan): Map<string, string> =>
+export const ruleNames = (plan: RoutingPlan = EMPTY_PLAN): Map<string, string> =>
   new Map(mixesOf(plan).map(({ rule, name }, i) => [rule, name || `Rule ${i + 1}`]));

@@ -56,6 +56,7 @@ function floodBeyond(most: number): Takes {
 export function ruleEffect(stores: Stores, actor: Actor, input: unknown): RuleEffect {
   requireRight(stores, actor, 'manage_setup', 'rule');
   const asked = checked(check(trySchema, input));
+  if (asked.listId !== undefined) readAddressList(stores, actor, asked.listId);
   const { privacy, timeZone } = programOf(stores, actor.programId);
   if (privacy === 'hash' && asked.floodMost === undefined)
     throw invalidField(
@@ -63,7 +64,7 @@ export function ruleEffect(stores: Stores, actor: Actor, input: unknown): RuleEf
       'Addresses are kept as hashes only, so a list cannot be tried on the past. It works on what comes.',
     );
   const takes =
-    asked.floodMost === undefined ? listTakes(stores, actor, asked, privacy === 'cut') : floodBeyond(asked.floodMost);
+    asked.floodMost === undefined ? listTakes(stores, asked, privacy === 'cut') : floodBeyond(asked.floodMost);
   const from = addDays(todayIn(stores, actor.programId), 1 - EFFECT_DAYS);
   const since = startOfDay(from, timeZone);
   const partners = new Map<number, number>();
@@ -90,9 +91,8 @@ export function ruleEffect(stores: Stores, actor: Actor, input: unknown): RuleEf
   };
 }
 
-function listTakes(stores: Stores, actor: Actor, { listId, text }: RuleTry, cut: boolean): Takes {
-  const kept =
-    listId === undefined ? undefined : stores.books.routing.rangesOf(readAddressList(stores, actor, listId).id);
+function listTakes({ books }: Stores, { listId, text }: RuleTry, cut: boolean): Takes {
+  const kept = listId === undefined ? undefined : books.routing.rangesOf(listId);
   const set = kept ? AddressSet.read(kept) : rangesOf(text ?? '').set;
   // One answer an address: there are far fewer of them than clicks.
   const known = new Map<string, boolean>();

@@ -1,13 +1,12 @@
 import { type Mix, type RoutingPlan, mixesOf } from '@/core/routing/plan';
 import { shiftedWeights } from '@/core/routing/shift';
 import { type Outlook, judge } from '@/core/routing/verdict';
-import { Grouping, type Group, countClicks, NO_SUMS } from '@/core/reports/group';
+import { Grouping, type Group, countClicks, countConversions, NO_SUMS } from '@/core/reports/group';
 import type { Predicate } from '@/core/reports/block';
 import { type Day, dayOf, daysBetween } from '@/core/time/days';
 import type { PlanVersion } from '@/store/books/routing';
 import type { Actor } from './actor';
 import { predicatesOf } from './click_blocks';
-import { countConversions } from './explore';
 import { planVersions, writePlan } from './routing';
 import { type Stores, programOf, todayIn } from './stores';
 
@@ -66,8 +65,7 @@ function testsOf(stores: Stores, programId: number, offerId: number, versions: r
     const groups = new Grouping(['page'], [...predicatesOf(scope, 'all', []), ofRule]);
     stores.rollups.atOnce(() => {
       for (const block of stores.rollups.clicks.between(since, today)) groups.add(block, countClicks);
-      for (const block of stores.rollups.conversions.between(String(programId), since, today))
-        groups.add(block, countConversions(block));
+      for (const block of stores.rollups.conversions.between(since, today)) groups.add(block, countConversions);
     });
     const byPage = new Map<string, Group>(groups.result().map((group) => [group.by[0] ?? '', group]));
     const sumsOf = (page: string) => byPage.get(page) ?? { ...NO_SUMS };

@@ -9,7 +9,7 @@ import { openBooks } from '@/store/books';
 import { openRollupsForWriting } from '@/store/rollups';
 import { openTrafficForReading } from '@/store/traffic';
 import { postPostbacks } from './post';
-import { rollClicks, rollConversions } from './roll';
+import { packConversions, rollClicks, rollConversions } from './roll';
 
 /** How often the traffic is looked at when it is quiet: well within the 2 seconds to the screen. */
 const QUIET_MS = 150;
@@ -40,7 +40,10 @@ function work(): void {
     lastVersion = version;
   }
   // Our own commits do not move the version: the position says whether there is anything.
-  while (!leaving && rollConversions(stores, rollups) > 0);
+  let told = 0;
+  for (let read = -1; !leaving && read !== 0; told += read) read = rollConversions(stores, rollups);
+  // Only when all is told: what still changes would be packed for nothing.
+  if (told === 0) packConversions(rollups);
   if (Date.now() - lastTimetable > TIMETABLE_MS) {
     lastTimetable = Date.now();
     for (const { id } of stores.books.programs.all()) {

@@ -1,7 +1,7 @@
 import { rmSync } from 'node:fs';
 import type { Stores } from '@/services/stores';
 import { type RollupWriter, openRollupsForWriting } from '@/store/rollups';
-import { rollClicks, rollConversions } from './roll';
+import { packConversions, rollClicks, rollConversions } from './roll';
 
 /**
  * Makes the rollups anew in a file of their own, then puts them in the place of the old in one transaction: screens
@@ -26,6 +26,7 @@ export function rebuildRollups(
       progress(done, clicks);
     } while (read > 0);
     while (rollConversions({ ...stores, rollups: fresh }, fresh) > 0);
+    while (packConversions(fresh));
   } finally {
     fresh.db.close();
   }

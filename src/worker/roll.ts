@@ -4,13 +4,13 @@ import type { Stores } from '@/services/stores';
 import type { Books } from '@/store/books';
 import type { ConversionListRow } from '@/store/books/conversions';
 import type { ClickFigures, DailyKey, RollupWriter } from '@/store/rollups';
-import type { StoredClick, TrafficReader } from '@/store/traffic';
+import type { RolledClick, TrafficReader } from '@/store/traffic';
 
 /** One row a day and link for all clicks of a batch, instead of one write a click. */
 class Daily {
   private readonly rows = new Map<string, DailyKey & ClickFigures>();
 
-  add({ programId, partnerId, channelId, offerId, linkId, setAside, isUnique }: StoredClick, day: string): void {
+  add({ programId, partnerId, channelId, offerId, linkId, setAside, isUnique }: RolledClick, day: string): void {
     const key = `${linkId} ${day}`;
     let row = this.rows.get(key);
     if (!row) {
@@ -36,7 +36,7 @@ const zonesOf = (books: Books): Map<number, string> =>
  * @returns how many clicks were read; fewer than `limit` means that the end is reached
  */
 export function rollClicks(traffic: TrafficReader, books: Books, rollups: RollupWriter, limit = 2000): number {
-  const clicks = traffic.clicksAfter(rollups.positions.get('clicks'), limit);
+  const clicks = traffic.clicksToRoll(rollups.positions.get('clicks'), limit);
   const last = clicks.at(-1);
   if (!last) return 0;
   const zones = zonesOf(books);
@@ -75,6 +75,10 @@ export function rollConversions(stores: Stores, rollups: RollupWriter, limit = 1
   return changes.length;
 }
 
+/** Packs conversions that rest, a block at a time. @returns whether there was one to pack */
+export const packConversions = (rollups: RollupWriter): boolean =>
+  rollups.inTransaction(() => rollups.writeConversions.packOne());
+
 /** A conversion that has no click, such as one by coupon, is known by partner, channel and offer alone. */
 function conversionFacts({ traffic, books }: Stores, conversion: ConversionListRow, zone: string) {
   const { id, event, clickId, programId, partnerId, channelId, offerId, linkId, time } = conversion;
@@ -93,8 +97,8 @@ function conversionFacts({ traffic, books }: Stores, conversion: ConversionListR
   };
 }
 
-const NO_CLICK: StoredClick = {
-  ...{ seq: 0, clickId: '', time: 0, linkId: 0, partnerId: 0, channelId: 0, offerId: 0, programId: 0, visitor: '' },
-  ...{ isUnique: 0, setAside: null, flags: null, via: '', address: '', query: '', referrer: null, agent: null },
+const NO_CLICK: RolledClick = {
+  ...{ seq: 0, time: 0, linkId: 0, partnerId: 0, channelId: 0, offerId: 0, programId: 0 },
+  ...{ isUnique: 0, setAside: null, flags: null, via: '', query: '', referrer: null, agent: null },
   ...{ language: null, client: null, country: null, rule: null, page: null },
 };

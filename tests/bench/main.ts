@@ -3,6 +3,7 @@ import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { benchEdge } from './edge';
 import { benchRating } from './rating';
+import { benchReports } from './reports';
 import { benchScale } from './scale';
 import { benchScreens } from './screens';
 
@@ -14,14 +15,25 @@ export interface Measure {
   readonly reached: boolean;
 }
 
+/** "--clicks 1000000" among the arguments. */
+function sizeOf(name: string, usual: number): number {
+  const at = process.argv.indexOf(`--${name}`);
+  const given = at < 0 ? usual : Number(process.argv[at + 1]);
+  if (Number.isSafeInteger(given) && given > 0) return given;
+  console.error(`--${name} takes a whole number.`);
+  process.exit(1);
+}
+const sizes = { clicks: sizeOf('clicks', 10_000_000), conversions: sizeOf('conversions', 200_000) };
+
 const BENCHES: Record<string, () => Promise<Measure[]>> = {
   edge: benchEdge,
   rating: benchRating,
+  reports: () => benchReports(sizes),
   scale: benchScale,
   screens: benchScreens,
 };
 
-const wanted = process.argv.slice(2);
+const wanted = process.argv.slice(2).filter((each) => !/^(--.*|\d+)$/.test(each));
 const unknown = wanted.find((name) => !Object.hasOwn(BENCHES, name));
 if (unknown) {
   console.error(`There is no bench "${unknown}". There are: ${Object.keys(BENCHES).join(', ')}.`);

@@ -84,6 +84,10 @@ export class World {
     countryOf: (address) => (address.startsWith('198.51.100.') ? 'BE' : 'NL'),
   };
 
+  private readonly changes = this.stores.books.db.prepare<[], number>('SELECT total_changes()').pluck();
+  private book: RouteBook | undefined;
+  private bookedAt: number | undefined;
+
   constructor({ offer = OFFER, rows = TEN_PERCENT }: { offer?: OfferFields; rows?: RateSheet['rows'] } = {}) {
     const program = createProgram(
       this.stores,
@@ -139,9 +143,12 @@ export class World {
 
   /** A click as the edge records it. @returns its click ID */
   click(link: IssuedLink = this.link, hit: Partial<Hit> = {}): string {
-    const book = new RouteBook(this.stores.books);
-    const known = book.link(link.code);
-    this.sources.lists.refresh(book.lists);
+    // Through one connection no version moves: the book is made anew when anything was written.
+    const changes = this.changes.get();
+    if (!this.book || changes !== this.bookedAt) this.book = new RouteBook(this.stores.books);
+    this.bookedAt = changes;
+    const known = this.book.link(link.code);
+    this.sources.lists.refresh(this.book.lists);
     if (!known) throw new Error('The link is not in the books.');
     const full: Hit = {
       method: 'GET',

@@ -1,9 +1,7 @@
 import Link from 'next/link';
-import { SET_ASIDE_WORDS, type SetAsideReason } from '@/core/clicks/set_aside';
 import { UNMATCHED_WORDS } from '@/core/attribution/match';
 import { money } from '@/core/money/money';
 import { showAmount } from '@/core/money/text';
-import { isCarried } from '@/core/placeholders/names';
 import { type Day, showDay } from '@/core/time/calendar';
 import { isoTime, showTime } from '@/core/time/days';
 import type { Trace } from '@/services/trace';
@@ -11,6 +9,7 @@ import { Explanation } from '@/ui/explanation/Explanation';
 import { Lifecycle } from '@/ui/figures/Lifecycle';
 import { CommissionActions, isDue } from '../(desk)/commissions/CommissionActions';
 import { LedgerSteps } from './LedgerSteps';
+import { TraceClick } from './TraceClick';
 
 interface Props {
   trace: Trace;
@@ -165,37 +164,7 @@ export function TracePanel({ trace, zone, closeHref, today, mayDecide }: Props) 
             </details>
           </li>
         )}
-        {click && (
-          <li>
-            <b>Click</b> {at(click.time)}
-            <dl>
-              <dt>Click ID</dt>
-              <dd>
-                <code>{click.clickId}</code>
-              </dd>
-              <dt>Visitor</dt>
-              <dd>
-                {click.setAside ? 'set aside' : click.isUnique ? 'unique' : 'repeat'}, {click.client}
-              </dd>
-              {Object.entries({ ...click.values, ...click.split }).map(([name, value]) => [
-                <dt key={name}>{isCarried(name) && click.names[name] ? `${click.names[name]} (${name})` : name}</dt>,
-                <dd key={`${name}v`}>
-                  <code>{value}</code>
-                </dd>,
-              ])}
-              <dt>Sent to</dt>
-              <dd>
-                <code>{click.address}</code>
-              </dd>
-            </dl>
-            {click.setAside && <p className="note wait">{SET_ASIDE_WORDS[click.setAside as SetAsideReason]}</p>}
-            {click.flags && <p className="note wait">Flags: {click.flags}</p>}
-            <details>
-              <summary>Request, raw</summary>
-              <pre>{[`?${click.query}`, click.agent, click.referrer, click.language].filter(Boolean).join('\n')}</pre>
-            </details>
-          </li>
-        )}
+        {click && <TraceClick click={click} at={at} />}
         {link && (
           <li>
             <b>Link</b> {at(link.createdAt)}

@@ -1,8 +1,7 @@
 /** One column of a block: its distinct values, and for each row the place of its value among them. */
 export interface Column {
   readonly values: readonly string[];
-  /** One entry a row; absent where all rows have the first value. */
-  readonly codes?: Uint8Array | Uint16Array;
+  readonly codes: Uint16Array;
 }
 /** A column as it is stored. */
 export interface PackedColumn {
@@ -15,8 +14,11 @@ export interface PackedColumn {
 export interface Block {
   readonly rows: number;
   column(name: string): Column;
-  /** False when no row can have this value; a cheap look before a column is opened. */
-  mayHave?(name: string, value: string): boolean;
+  /**
+   * The codes of a column and the place of one value among its values, −1 where no row has it: without opening what
+   * its values are. Absent where that is no cheaper than the column.
+   */
+  find?(name: string, value: string): { place: number; codes: Uint8Array | Uint16Array };
 }
 
 /** One condition on the rows of a block; all of several hold. */
@@ -28,8 +30,10 @@ export interface Predicate {
 }
 
 /** Rows of a block at most: the codes of any column then fit in 16 bits. */
-export const MOST_ROWS = 32_768;
+export const MOST_ROWS = 65_536;
 const NUL = '\u0000';
+/** The codes of a column with one value, whatever the number of its rows. */
+const ZEROS = new Uint16Array(MOST_ROWS);
 
 export function columnOf(texts: readonly string[]): Column {
   const places = new Map<string, number>();
@@ -40,14 +44,14 @@ export function columnOf(texts: readonly string[]): Column {
     if (place === undefined) places.set(text, (place = places.size));
     codes[i] = place;
   }
-  return { values: [...places.keys()], ...(places.size > 1 && { codes }) };
+  return { values: [...places.keys()], codes };
 }
 
 /** @param texts at most `MOST_ROWS` of them; a NUL in one is replaced, because it parts the values */
 export function packColumn(texts: readonly string[]): PackedColumn {
   const { values, codes } = columnOf(texts.map((text) => (text.includes(NUL) ? text.replaceAll(NUL, '\uFFFD') : text)));
   const dictionary = Buffer.from(`${NUL}${values.join(NUL)}${NUL}`, 'utf8');
-  if (!codes) return { dictionary, codes: new Uint8Array() };
+  if (values.length < 2) return { dictionary, codes: new Uint8Array() };
   if (values.length <= 256) return { dictionary, codes: Uint8Array.from(codes) };
   return { dictionary, codes: new Uint8Array(codes.buffer) };
 }
@@ -57,15 +61,22 @@ export function openColumn({ dictionary, codes }: PackedColumn, rows: number): C
     .toString('utf8')
     .slice(1, -1)
     .split(NUL);
-  if (codes.byteLength === 0) return { values };
-  return {
-    values,
-    codes: codes.byteLength === rows ? codes : new Uint16Array(codes.slice().buffer),
-  };
+  if (codes.byteLength === 0) return { values, codes: ZEROS };
+  // All codes have one width here, so that the loops over them meet one kind of array.
+  return { values, codes: codes.byteLength === rows ? Uint16Array.from(codes) : new Uint16Array(codes.slice().buffer) };
 }
 
-/** Whether a stored column has a value, without opening it. */
-export const hasValue = (dictionary: Buffer, value: string): boolean => dictionary.includes(`${NUL}${value}${NUL}`);
+/** The codes of a stored column as they stand, in one or two bytes. */
+export const openCodes = (codes: Uint8Array, rows: number): Uint8Array | Uint16Array =>
+  codes.byteLength === 0 ? ZEROS : codes.byteLength === rows ? codes : new Uint16Array(codes.slice().buffer);
+
+/** The place of a value in a stored dictionary, or −1: the values before it are counted, not read. */
+export function placeOf(dictionary: Buffer, value: string): number {
+  const end = dictionary.indexOf(`${NUL}${value}${NUL}`);
+  let place = end < 0 ? -1 : 0;
+  for (let i = 0; i < end; i++) if (dictionary[i] === 0) place += 1;
+  return place;
+}
 
 /**
  * The rows of a block that pass all predicates.
@@ -74,57 +85,28 @@ export const hasValue = (dictionary: Buffer, value: string): boolean => dictiona
 export function passing(block: Block, predicates: readonly Predicate[]): Uint8Array | undefined {
   let kept: Uint8Array | undefined;
   for (const { field, exactly, test } of predicates) {
-    if (exactly !== undefined && block.mayHave?.(field, exactly) === false) return new Uint8Array(block.rows);
+    const found = exactly === undefined ? undefined : block.find?.(field, exactly);
+    if (found) {
+      if (found.place < 0) return new Uint8Array(block.rows);
+      if (found.codes !== ZEROS) kept = equal(found.codes, found.place, kept, block.rows);
+      continue;
+    }
     const { values, codes } = block.column(field);
     const good = Uint8Array.from(values, (value) => (test(value) ? 1 : 0));
     if (good.every((each) => each === 1)) continue;
-    kept ??= new Uint8Array(block.rows).fill(1);
-    if (!codes) kept.fill(good[0] ?? 0);
-    else for (let i = 0; i < codes.length; i++) kept[i] = (kept[i] ?? 0) & (good[codes[i] ?? 0] ?? 0);
+    if (!kept) {
+      kept = new Uint8Array(block.rows);
+      for (let i = 0; i < block.rows; i++) kept[i] = good[codes[i] ?? 0] ?? 0;
+    } else for (let i = 0; i < block.rows; i++) kept[i] = (kept[i] ?? 0) & (good[codes[i] ?? 0] ?? 0);
   }
   return kept;
 }
 
-/**
- * Folds columns into one: rows get the same number exactly when they agree in all columns.
- * @returns the number of each row, and for each number a row that has it
- */
-export function fold(columns: readonly Column[], rows: number): { ids: Uint16Array; samples: number[] } {
-  let ids = new Uint16Array(rows);
-  let samples = rows > 0 ? [0] : [];
-  for (const { values, codes } of columns) {
-    if (!codes) continue;
-    const folded = foldIn(ids, codes, values.length, rows);
-    ids = folded.ids;
-    samples = folded.samples;
-  }
-  return { ids, samples };
+function equal(codes: Uint8Array | Uint16Array, place: number, kept: Uint8Array | undefined, rows: number): Uint8Array {
+  const next = kept ?? new Uint8Array(rows).fill(1);
+  for (let i = 0; i < rows; i++) if (codes[i] !== place) next[i] = 0;
+  return next;
 }
-
-const SLOTS = 4 * MOST_ROWS;
-const slotKeys = new Int32Array(SLOTS);
-const slotIds = new Uint16Array(SLOTS);
-
-/** Open addressing over flat arrays: a map of objects would cost several times the rest of a report. */
-function foldIn(before: Uint16Array, codes: Uint8Array | Uint16Array, distinct: number, rows: number) {
-  slotKeys.fill(-1);
-  const ids = new Uint16Array(rows);
-  const samples: number[] = [];
-  for (let i = 0; i < rows; i++) {
-    const key = (before[i] ?? 0) * distinct + (codes[i] ?? 0);
-    let slot = (Math.imul(key, 0x9e3779b1) >>> 0) % SLOTS;
-    while (slotKeys[slot] !== key && slotKeys[slot] !== -1) slot = slot + 1 === SLOTS ? 0 : slot + 1;
-    if (slotKeys[slot] === -1) {
-      slotKeys[slot] = key;
-      slotIds[slot] = samples.length;
-      samples.push(i);
-    }
-    ids[i] = slotIds[slot] ?? 0;
-  }
-  return { ids, samples };
-}
-
-export const valueAt = ({ values, codes }: Column, row: number): string => values[codes ? (codes[row] ?? 0) : 0] ?? '';
 
 /**
  * The column of a part of a composite sub-ID, made from the slot and the link, whose layout says where the parts are.
@@ -132,8 +114,21 @@ export const valueAt = ({ values, codes }: Column, row: number): string => value
  */
 export function partColumn(block: Block, slot: string, partOf: (link: string, text: string) => string): Column {
   const [link, whole] = [block.column('link'), block.column(slot)];
-  const { ids, samples } = fold([link, whole], block.rows);
-  const parts = columnOf(samples.map((row) => partOf(valueAt(link, row), valueAt(whole, row))));
-  if (!parts.codes) return parts;
-  return { values: parts.values, codes: Uint16Array.from(ids, (id) => parts.codes?.[id] ?? 0) };
+  const known = new Map<number, number>();
+  const places = new Map<string, number>();
+  const codes = new Uint16Array(block.rows);
+  for (let i = 0; i < block.rows; i++) {
+    const pair = (link.codes[i] ?? 0) * 65_536 + (whole.codes[i] ?? 0);
+    let place = known.get(pair);
+    if (place === undefined) {
+      const part = partOf(valueAt(link, i), valueAt(whole, i));
+      place = places.get(part) ?? places.size;
+      places.set(part, place);
+      known.set(pair, place);
+    }
+    codes[i] = place;
+  }
+  return { values: [...places.keys()], codes };
 }
+
+export const valueAt = ({ values, codes }: Column, row: number): string => values[codes[row] ?? 0] ?? '';

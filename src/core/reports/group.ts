@@ -1,4 +1,4 @@
-import { type Block, type Predicate, fold, passing, valueAt } from './block';
+import { type Block, type Predicate, MOST_ROWS, passing } from './block';
 import type { Dimension } from './columns';
 
 /** What is counted of clicks. Cost is in millionths of the program's currency. */
@@ -20,100 +20,341 @@ export interface Group extends Sums {
   readonly by: readonly string[];
 }
 
+const MEASURES = ['clicks', 'uniques', 'setAside', 'cost', 'conversions', 'approved', 'decided', 'commission'] as const;
+const WIDTH = MEASURES.length;
+/** Where each stands; numbers by themselves, because these loops run over every click. */
+const [CLICKS, UNIQUES, SET_ASIDE, COST, CONVERSIONS, APPROVED, DECIDED, COMMISSION] = [
+  0, 1, 2, 3, 4, 5, 6, 7,
+] as const;
+
 export const NO_SUMS: Sums = {
   ...{ clicks: 0, uniques: 0, setAside: 0, cost: 0 },
   ...{ conversions: 0, approved: 0, decided: 0, commission: 0 },
 };
 
-/** Adds a row of a block to the sums of its group. */
-export type Counting = (block: Block) => (sums: Sums, row: number) => void;
+/** The sums of all groups, one row of eight figures a group: whole numbers, exact far beyond any count. */
+class SumTable {
+  figures = new Float64Array(WIDTH * 1024);
 
-const MOST_VALUES = 2 ** 26;
+  reserve(groups: number): void {
+    if (groups * WIDTH <= this.figures.length) return;
+    const larger = new Float64Array(Math.max(groups * WIDTH, this.figures.length * 2));
+    larger.set(this.figures);
+    this.figures = larger;
+  }
+  read(group: number): Sums {
+    const at = group * WIDTH;
+    return Object.fromEntries(MEASURES.map((name, i) => [name, this.figures[at + i] ?? 0])) as unknown as Sums;
+  }
+}
+
+/** Adds the rows of a block to the sums of their groups; a row without a group has −1. */
+export type Counting = (block: Block, groups: Int32Array, figures: Float64Array) => void;
 
 /**
- * Groups rows block by block. Within a block rows are folded to small numbers and counted in arrays; only the groups of
- * a block, not its rows, are looked up by their values.
+ * Pairs of numbers by number: a table of cells while there are few enough, else open addressing. A map of objects
+ * would cost several times the rest of a report.
  */
+class Pairs {
+  private static readonly MOST_CELLS = 1 << 22;
+  private static readonly CELLS = 1 << 16;
+  private stride = 64;
+  private cells: Int32Array | undefined = new Int32Array(Pairs.CELLS).fill(-1);
+  private lefts = new Int32Array(0);
+  private rights = new Int32Array(0);
+  private slots = new Int32Array(0);
+  count = 0;
+  /** The pair of each number. */
+  private left = new Int32Array(1024);
+  private right = new Int32Array(1024);
+
+  number(left: number, right: number): number {
+    if (this.cells && right < this.stride && (left + 1) * this.stride <= this.cells.length) {
+      const cell = left * this.stride + right;
+      const known = this.cells[cell] ?? -1;
+      if (known >= 0) return known;
+      return (this.cells[cell] = this.add(left, right));
+    }
+    return this.cells ? this.widen(left, right) : this.hashed(left, right);
+  }
+
+  /** Each row's group becomes that of the pair of group and value. */
+  numberAll(groups: Int32Array, codes: Uint16Array, numbers: Int32Array): void {
+    let { cells, stride } = this;
+    for (let row = 0; row < groups.length; row++) {
+      const group = groups[row] as number;
+      if (group < 0) continue;
+      const value = numbers[codes[row] as number] as number;
+      const cell = group * stride + value;
+      const known = cells && value < stride && cell < cells.length ? (cells[cell] as number) : -1;
+      if (known >= 0) groups[row] = known;
+      else {
+        groups[row] = this.number(group, value);
+        ({ cells, stride } = this);
+      }
+    }
+  }
+
+  private add(left: number, right: number): number {
+    if (this.count === this.left.length) {
+      this.left = grown(this.left);
+      this.right = grown(this.right);
+    }
+    this.left[this.count] = left;
+    this.right[this.count] = right;
+    return this.count++;
+  }
+
+  /** More rows or a longer stride; past the most cells, hashing takes over. */
+  private widen(left: number, right: number): number {
+    while (right >= this.stride) this.stride *= 2;
+    let rows = 64;
+    while (rows <= left) rows *= 2;
+    const highest = this.left.subarray(0, this.count).reduce((most, each) => Math.max(most, each), 0);
+    while (rows <= highest) rows *= 2;
+    const size = rows * this.stride;
+    this.cells = size <= Pairs.MOST_CELLS ? new Int32Array(Math.max(size, Pairs.CELLS)).fill(-1) : undefined;
+    if (this.cells)
+      for (let i = 0; i < this.count; i++) this.cells[(this.left[i] ?? 0) * this.stride + (this.right[i] ?? 0)] = i;
+    else this.rehash(1 << 20);
+    return this.number(left, right);
+  }
+
+  private slotOf(left: number, right: number): number {
+    const mask = this.slots.length - 1;
+    let slot = (Math.imul(left, 0x9e3779b1) ^ Math.imul(right, 0x85ebca6b)) & mask;
+    while (this.slots[slot] !== -1 && (this.lefts[slot] !== left || this.rights[slot] !== right))
+      slot = (slot + 1) & mask;
+    return slot;
+  }
+  private hashed(left: number, right: number): number {
+    const slot = this.slotOf(left, right);
+    const known = this.slots[slot] ?? -1;
+    if (known >= 0) return known;
+    const added = this.add(left, right);
+    this.fill(slot, added);
+    if (this.count * 2 > this.slots.length) this.rehash(this.slots.length * 2);
+    return added;
+  }
+  private fill(slot: number, number: number): void {
+    this.lefts[slot] = this.left[number] ?? 0;
+    this.rights[slot] = this.right[number] ?? 0;
+    this.slots[slot] = number;
+  }
+  private rehash(size: number): void {
+    let slots = size;
+    while (slots < this.count * 2) slots *= 2;
+    this.slots = new Int32Array(slots).fill(-1);
+    this.lefts = new Int32Array(slots);
+    this.rights = new Int32Array(slots);
+    for (let i = 0; i < this.count; i++) this.fill(this.slotOf(this.left[i] ?? 0, this.right[i] ?? 0), i);
+  }
+
+  pair(number: number): [left: number, right: number] {
+    return [this.left[number] ?? 0, this.right[number] ?? 0];
+  }
+}
+
+function grown(array: Int32Array): Int32Array<ArrayBuffer> {
+  const larger = new Int32Array(array.length * 2);
+  larger.set(array);
+  return larger;
+}
+
+/** A figure worked out of the sums of a group, which begin at `at`. */
+export type SortFigure = (figures: Float64Array, at: number) => number;
+
+/** Where a measure stands in the sums of a group. */
+export const measureAt = (name: keyof Sums): number => MEASURES.indexOf(name);
+
+/** The places of the smallest keys, in order; equal ones in the order of their places. Most keys are looked at once. */
+function firstPlaces(keys: Float64Array, most: number): number[] {
+  const first: number[] = [];
+  const key = (place: number): number => keys[place] ?? Infinity;
+  for (let place = 0; place < keys.length; place++) {
+    const full = first.length >= most;
+    if (full && key(place) >= key(first[most - 1] ?? 0)) continue;
+    if (first.length > 2000)
+      return Array.from(keys.keys())
+        .sort((a, b) => key(a) - key(b) || a - b)
+        .slice(0, most);
+    let [low, high] = [0, first.length];
+    while (low < high) {
+      const middle = (low + high) >>> 1;
+      if (key(first[middle] ?? 0) <= key(place)) low = middle + 1;
+      else high = middle;
+    }
+    first.splice(low, 0, place);
+    if (full) first.pop();
+  }
+  return first;
+}
+
+/** The values of a dimension by number, over all blocks. */
+class Values {
+  private readonly numbers = new Map<string, number>();
+  readonly texts: string[] = [];
+
+  /** For each place in a block's column, the number of its value. */
+  numbered(values: readonly string[]): Int32Array {
+    return Int32Array.from(values, (value) => {
+      let number = this.numbers.get(value);
+      if (number === undefined) {
+        number = this.texts.length;
+        this.numbers.set(value, number);
+        this.texts.push(value);
+      }
+      return number;
+    });
+  }
+}
+
+/** Groups the rows of any number of blocks by dimensions. Values are looked up once a block, rows by numbers alone. */
 export class Grouping {
-  private readonly groups: Group[] = [];
-  private readonly places = new Map<string, Map<string, number>>();
-  private readonly keys = new Map<number, number>();
-  private readonly levels: Map<number, number>[];
-  readonly total: Sums = { ...NO_SUMS };
+  private readonly values: Values[];
+  /** From the groups of the first dimensions and the values of the next to the groups of both. */
+  private readonly levels: Pairs[];
+  private readonly sums = new SumTable();
+  private readonly groups = new Int32Array(MOST_ROWS);
+  private empty = true;
 
   constructor(
     private readonly by: readonly Dimension[],
     private readonly predicates: readonly Predicate[],
   ) {
-    this.levels = by.map(() => new Map<number, number>());
+    this.values = by.map(() => new Values());
+    this.levels = by.slice(1).map(() => new Pairs());
   }
 
-  add(block: Block, counting: Counting): void {
-    const kept = passing(block, this.predicates);
+  add(block: Block, counting: Counting, predicates = this.predicates): void {
+    const kept = passing(block, predicates);
     if (kept && !kept.includes(1)) return;
-    const columns = this.by.map((name) => block.column(name));
-    const { ids, samples } = fold(columns, block.rows);
-    const local: (Sums | undefined)[] = samples.map(() => undefined);
-    const count = counting(block);
-    for (let i = 0; i < block.rows; i++) {
-      if (kept && kept[i] === 0) continue;
-      const id = ids[i] ?? 0;
-      count((local[id] ??= { ...NO_SUMS }), i);
-    }
-    for (const [id, sums] of local.entries()) {
-      if (!sums) continue;
-      const sample = samples[id] ?? 0;
-      addSums(this.group(columns.map((column) => valueAt(column, sample))), sums);
-      addSums(this.total, sums);
-    }
+    this.empty = false;
+    const groups = this.groups.subarray(0, block.rows);
+    if (kept) for (let i = 0; i < block.rows; i++) groups[i] = (kept[i] ?? 0) - 1;
+    else groups.fill(0);
+    for (const [i, name] of this.by.entries()) this.refine(block, groups, name, i);
+    this.sums.reserve(this.count);
+    counting(block, groups, this.sums.figures);
   }
 
-  /** Numbers stand for values, pairs of numbers for pairs: strings are joined for nobody. */
-  private group(values: readonly string[]): Group {
-    let key = 0;
-    for (const [i, value] of values.entries()) {
-      const name = this.by[i] ?? '';
-      const places = this.places.get(name) ?? new Map<string, number>();
-      this.places.set(name, places);
-      let place = places.get(value);
-      if (place === undefined) places.set(value, (place = places.size));
-      const pair = key * MOST_VALUES + place;
-      const level = this.levels[i] ?? this.keys;
-      key = level.get(pair) ?? level.size;
-      level.set(pair, key);
+  private refine(block: Block, groups: Int32Array, name: Dimension, i: number): void {
+    const { values, codes } = block.column(name);
+    const numbers = this.values[i]?.numbered(values) ?? new Int32Array();
+    const level = i === 0 ? undefined : this.levels[i - 1];
+    if (!level) {
+      for (let row = 0; row < groups.length; row++)
+        if ((groups[row] ?? -1) >= 0) groups[row] = numbers[codes[row] ?? 0] ?? 0;
+    } else level.numberAll(groups, codes, numbers);
+  }
+
+  private get count(): number {
+    if (this.by.length === 0) return this.empty ? 0 : 1;
+    return this.by.length === 1 ? (this.values[0]?.texts.length ?? 0) : (this.levels.at(-1)?.count ?? 0);
+  }
+
+  private valuesOf(group: number): string[] {
+    const found: string[] = [];
+    let number = group;
+    for (let i = this.by.length - 1; i > 0; i--) {
+      const [left, right] = this.levels[i - 1]?.pair(number) ?? [0, 0];
+      found.unshift(this.values[i]?.texts[right] ?? '');
+      number = left;
     }
-    return (this.groups[key] ??= { by: values, ...NO_SUMS });
+    if (this.by.length > 0) found.unshift(this.values[0]?.texts[number] ?? '');
+    return found;
   }
 
-  result(): readonly Group[] {
-    return this.groups;
+  /** Groups that something was counted of, in the order in which they were met. */
+  result(): Group[] {
+    return this.counted().map((group) => this.read(group));
   }
-}
 
-export function addSums(to: Sums, more: Sums): void {
-  to.clicks += more.clicks;
-  to.uniques += more.uniques;
-  to.setAside += more.setAside;
-  to.cost += more.cost;
-  to.conversions += more.conversions;
-  to.approved += more.approved;
-  to.decided += more.decided;
-  to.commission += more.commission;
+  /**
+   * The first groups in an order, without making a record of each of the others.
+   * @param by a figure of the group's sums, the largest first (the smallest with `ascending`), or 'name' for its values
+   */
+  best(by: SortFigure | 'name', ascending: boolean, limit: number, offset = 0): Group[] {
+    const groups = this.counted();
+    const sign = ascending ? 1 : -1;
+    if (by === 'name') {
+      const names = new Map(groups.map((group) => [group, this.valuesOf(group).join('\u0001')]));
+      const name = (group: number): string => names.get(group) ?? '';
+      groups.sort((a, b) => sign * (name(a) < name(b) ? -1 : name(a) > name(b) ? 1 : 0));
+      return groups.slice(offset, offset + limit).map((group) => this.read(group));
+    }
+    const { figures } = this.sums;
+    const keys = Float64Array.from(groups, (group) => sign * by(figures, group * WIDTH));
+    const order = firstPlaces(keys, offset + limit).slice(offset);
+    return order.map((place) => this.read(groups[place] ?? 0));
+  }
+
+  private counted(): number[] {
+    const { figures } = this.sums;
+    const groups: number[] = [];
+    for (let group = 0; group < this.count; group++) {
+      const at = group * WIDTH;
+      if (figures[at] !== 0 || figures[at + SET_ASIDE] !== 0 || figures[at + CONVERSIONS] !== 0) groups.push(group);
+    }
+    return groups;
+  }
+
+  private read(group: number): Group {
+    return { by: this.valuesOf(group), ...this.sums.read(group) };
+  }
+
+  /** How many groups something was counted of, and the sums of them all. */
+  total(): { count: number; sums: Sums } {
+    const { figures } = this.sums;
+    const all = new Float64Array(WIDTH);
+    for (let group = 0; group < this.count; group++) {
+      const at = group * WIDTH;
+      for (let i = 0; i < WIDTH; i++) all[i] = (all[i] ?? 0) + (figures[at + i] ?? 0);
+    }
+    return {
+      count: this.counted().length,
+      sums: Object.fromEntries(MEASURES.map((name, i) => [name, all[i] ?? 0])) as unknown as Sums,
+    };
+  }
 }
 
 /** Counts clicks: those set aside apart, and nothing else of them. */
-export const countClicks: Counting = (block) => {
+export const countClicks: Counting = (block, groups, figures) => {
   const [unique, aside, cost] = [block.column('unique'), block.column('set_aside'), block.column('cost')];
-  const costs = cost.values.map((text) => Number(text) || 0);
-  const isAside = aside.values.map((text) => text !== '');
-  const isUnique = unique.values.map((text) => text === 'unique');
-  return (sums, row) => {
-    if (isAside[aside.codes?.[row] ?? 0]) {
-      sums.setAside += 1;
-      return;
+  const costs = Float64Array.from(cost.values, (text) => Number(text) || 0);
+  const isAside = Uint8Array.from(aside.values, (text) => (text === '' ? 0 : 1));
+  const isUnique = Uint8Array.from(unique.values, (text) => (text === 'unique' ? 1 : 0));
+  const hasCost = costs.some((each) => each !== 0);
+  const [uniqueCodes, asideCodes, costCodes] = [unique.codes, aside.codes, cost.codes];
+  // In these two loops an element that is not there is never read: rows, codes and groups come from one another.
+  for (let row = 0; row < groups.length; row++) {
+    const at = (groups[row] as number) * WIDTH;
+    if (at < 0) continue;
+    if (isAside[asideCodes[row] as number] === 1) figures[at + SET_ASIDE] = (figures[at + SET_ASIDE] as number) + 1;
+    else {
+      figures[at + CLICKS] = (figures[at + CLICKS] as number) + 1;
+      if (isUnique[uniqueCodes[row] as number] === 1) figures[at + UNIQUES] = (figures[at + UNIQUES] as number) + 1;
+      if (hasCost) figures[at + COST] = (figures[at + COST] as number) + (costs[costCodes[row] as number] as number);
     }
-    sums.clicks += 1;
-    if (isUnique[unique.codes?.[row] ?? 0]) sums.uniques += 1;
-    sums.cost += costs[cost.codes?.[row] ?? 0] ?? 0;
-  };
+  }
+};
+
+/** Counts matched conversions by the columns `state` and `commission`; of those that were decided, how many were approved. */
+export const countConversions: Counting = (block, groups, figures) => {
+  const [state, commission] = [block.column('state'), block.column('commission')];
+  const amounts = Float64Array.from(commission.values, (text) => Number(text) || 0);
+  const approved = Uint8Array.from(state.values, (text) => (['approved', 'in_payout', 'paid'].includes(text) ? 1 : 0));
+  const decided = Uint8Array.from(state.values, (text, i) =>
+    approved[i] === 1 || text === 'rejected' || text === 'reversed' ? 1 : 0,
+  );
+  for (let row = 0; row < groups.length; row++) {
+    const at = (groups[row] as number) * WIDTH;
+    if (at < 0) continue;
+    const code = state.codes[row] as number;
+    figures[at + CONVERSIONS] = (figures[at + CONVERSIONS] as number) + 1;
+    figures[at + APPROVED] = (figures[at + APPROVED] as number) + (approved[code] as number);
+    figures[at + DECIDED] = (figures[at + DECIDED] as number) + (decided[code] as number);
+    figures[at + COMMISSION] =
+      (figures[at + COMMISSION] as number) + (amounts[commission.codes[row] as number] as number);
+  }
 };

@@ -3,12 +3,13 @@ import { describe, expect, test } from 'vitest';
 import {
   type Block,
   type Column,
+  MOST_ROWS,
   columnOf,
-  fold,
-  hasValue,
+  openCodes,
   openColumn,
   packColumn,
   partColumn,
+  placeOf,
   valueAt,
 } from './block';
 import { type Filter, predicateOf, readFilters, writeFilters } from './columns';
@@ -29,7 +30,10 @@ function blocks(rows: readonly Row[], size: number): Block[] {
     return {
       rows: part.length,
       column: open,
-      mayHave: (name, value) => hasValue(Buffer.from(columns.get(name)?.dictionary ?? []), value),
+      find: (name, value) => ({
+        place: placeOf(Buffer.from(columns.get(name)?.dictionary ?? []), value),
+        codes: openCodes(columns.get(name)?.codes ?? new Uint8Array(), part.length),
+      }),
     };
   });
 }
@@ -49,28 +53,14 @@ describe('columns of a block', () => {
         const packed = packColumn(texts);
         const column = openColumn(packed, texts.length);
         expect(texts.map((_, i) => valueAt(column, i))).toEqual(clean);
-        for (const text of clean.slice(0, 5)) expect(hasValue(Buffer.from(packed.dictionary), text)).toBe(true);
-        expect(hasValue(Buffer.from(packed.dictionary), 'not among them, surely')).toBe(false);
+        for (const text of clean.slice(0, 5))
+          expect(column.values[placeOf(Buffer.from(packed.dictionary), text)]).toBe(text);
+        expect(placeOf(Buffer.from(packed.dictionary), 'not among them, surely')).toBe(-1);
       }),
     );
-    const many = Array.from({ length: 32_768 }, (_, i) => `value ${i}`);
+    const many = Array.from({ length: MOST_ROWS }, (_, i) => `value ${i}`);
     const column = openColumn(packColumn(many), many.length);
-    expect([valueAt(column, 0), valueAt(column, 32_767)]).toEqual(['value 0', 'value 32767']);
-  });
-
-  test('fold to the same number exactly for rows that agree in all of them', () => {
-    fc.assert(
-      fc.property(fc.array(row, { minLength: 1, maxLength: 200 }), (rows) => {
-        const [block] = blocks(rows, rows.length);
-        const { ids, samples } = fold(
-          ['partner', 'sub1', 'sub2'].map((name) => block?.column(name) ?? columnOf([])),
-          rows.length,
-        );
-        const key = (i: number): string => JSON.stringify([rows[i]?.partner, rows[i]?.sub1, rows[i]?.sub2]);
-        for (const [i, id] of ids.entries()) expect(key(samples[id] ?? -1)).toBe(key(i));
-        expect(samples.length).toBe(new Set(rows.map((_, i) => key(i))).size);
-      }),
-    );
+    expect([valueAt(column, 0), valueAt(column, MOST_ROWS - 1)]).toEqual(['value 0', 'value 65535']);
   });
 
   test('of a part come from link and slot together', () => {
@@ -128,7 +118,7 @@ describe('grouping', () => {
           );
           expect(counted).toEqual(expected);
           const total = [...expected.values()].reduce((sum, [clicks = 0]) => sum + clicks, 0);
-          expect(grouping.total.clicks).toBe(total);
+          expect(grouping.total().sums.clicks).toBe(total);
         },
       ),
     );

@@ -57,7 +57,7 @@ export function sharesOf({ to }: Mix): { page: string; share: number; on: boolea
   return to.map(({ page, weight, on }) => ({ page, on, share: on && sum > 0 ? (100 * weight) / sum : 0 }));
 }
 /** A share without needless decimals: "33.3 %". */
-export const shareWord = (share: number): string => `${Number(share.toFixed(1))} %`;
+export const shareWord = (share: number): string => `${Number(share.toFixed(1))}\u00a0%`;
 
 const CAP_UNITS: Record<Cap['of'], string> = { clicks: 'clicks', conversions: 'conversions', spend: 'commission' };
 const CAP_PERIODS: Record<Cap['per'], string> = { day: 'a day', month: 'a month', total: 'in all' };

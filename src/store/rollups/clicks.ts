@@ -4,9 +4,10 @@ import {
   type PackedColumn,
   MOST_ROWS,
   columnOf,
-  hasValue,
+  openCodes,
   openColumn,
   packColumn,
+  placeOf,
 } from '@/core/reports/block';
 import { CLICK_COLUMNS, type ClickColumn, type ClickFacts, isClickColumn } from '@/core/reports/columns';
 import type { Db } from '../database';
@@ -24,11 +25,13 @@ interface BlockRow {
   lastDay: string;
 }
 
+const NOTHING = Buffer.alloc(0);
+
 /** `unique` is a word of SQL; the names are ours, never input. */
-export const quoted = (name: ClickColumn): string => `"${name}"`;
+const quoted = (name: ClickColumn): string => `"${name}"`;
 
 /** Columns of rows that stand in a table, read when they are asked for. */
-export function tableColumns(read: (name: ClickColumn) => string[]): (name: string) => Column {
+function tableColumns(read: (name: ClickColumn) => string[]): (name: string) => Column {
   const known = new Map<string, Column>();
   return (name) => {
     const column = known.get(name) ?? columnOf(isClickColumn(name) ? read(name) : []);
@@ -46,6 +49,9 @@ export function clickColumns(db: Db) {
   const dictionary = db
     .prepare<[number, string], Buffer>('SELECT dictionary FROM block_columns WHERE first_seq = ? AND name = ?')
     .pluck();
+  const codes = db
+    .prepare<[number, string], Buffer>('SELECT codes FROM block_columns WHERE first_seq = ? AND name = ?')
+    .pluck();
   const column = db.prepare<[number, string], PackedColumn>(
     'SELECT dictionary, codes FROM block_columns WHERE first_seq = ? AND name = ?',
   );
@@ -62,9 +68,9 @@ export function clickColumns(db: Db) {
     return {
       ...{ rows, firstDay, lastDay },
       seqAt: (row) => firstSeq + row,
-      mayHave(name, value) {
-        const found = dictionary.get(firstSeq, name);
-        return found === undefined || hasValue(found, value);
+      find(name, value) {
+        const place = placeOf(dictionary.get(firstSeq, name) ?? NOTHING, value);
+        return { place, codes: openCodes(place < 0 ? NOTHING : (codes.get(firstSeq, name) ?? NOTHING), rows) };
       },
       column(name) {
         const opened = known.get(name) ?? openColumn(column.get(firstSeq, name) ?? packColumn([]), rows);
@@ -101,20 +107,21 @@ export function clickColumns(db: Db) {
   };
 }
 
+/** Clicks in the table of the newest before they become a block; four such blocks become a large one. */
+export const SMALL_ROWS = MOST_ROWS / 4;
+
+interface Recent {
+  readonly seqs: number[];
+  readonly facts: ClickFacts[];
+}
+
 /** Takes clicks in, and turns them into blocks once there are enough. */
 export function clickWriter(db: Db) {
   const names = CLICK_COLUMNS.map(quoted).join(', ');
   const insert = db.prepare<unknown[]>(
     `INSERT INTO recent_clicks (seq, ${names}) VALUES (?, ${CLICK_COLUMNS.map(() => '?').join(', ')})`,
   );
-  const count = db.prepare<[], number>('SELECT count(*) FROM recent_clicks').pluck();
-  const oldest = db.prepare<[number], number>('SELECT seq FROM recent_clicks ORDER BY seq LIMIT ?').pluck();
-  const columns = new Map(
-    CLICK_COLUMNS.map((name) => [
-      name,
-      db.prepare<[number], string>(`SELECT ${quoted(name)} FROM recent_clicks ORDER BY seq LIMIT ?`).pluck(),
-    ]),
-  );
+  const all = db.prepare<[], ClickFacts & { seq: number }>(`SELECT seq, ${names} FROM recent_clicks ORDER BY seq`);
   const insertBlock = db.prepare<[number, number, string, string]>(
     'INSERT INTO click_blocks (first_seq, rows, from_day, to_day) VALUES (?, ?, ?, ?)',
   );
@@ -122,26 +129,81 @@ export function clickWriter(db: Db) {
     'INSERT INTO block_columns (first_seq, name, dictionary, codes) VALUES (?, ?, ?, ?)',
   );
   const remove = db.prepare<[number]>('DELETE FROM recent_clicks WHERE seq < ?');
+  const newest = db.prepare<[number], { firstSeq: number; rows: number }>(
+    'SELECT first_seq AS firstSeq, rows FROM click_blocks ORDER BY first_seq DESC LIMIT ?',
+  );
+  const column = db.prepare<[number, string], PackedColumn>(
+    'SELECT dictionary, codes FROM block_columns WHERE first_seq = ? AND name = ?',
+  );
+  const unpack = [
+    db.prepare<[number]>('DELETE FROM block_columns WHERE first_seq = ?'),
+    db.prepare<[number]>('DELETE FROM click_blocks WHERE first_seq = ?'),
+  ];
+  // What stands in the table, kept beside it: reading it back would cost more than all the rest.
+  let kept: Recent | undefined;
+  const recent = (): Recent => {
+    if (kept) return kept;
+    const rows = all.all();
+    return (kept = { seqs: rows.map(({ seq }) => seq), facts: rows });
+  };
+
+  function write(firstSeq: number, textsOf: (name: ClickColumn) => readonly string[]): void {
+    const days = textsOf('day');
+    const sorted = [...new Set(days)].sort();
+    insertBlock.run(firstSeq, days.length, sorted[0] ?? '', sorted.at(-1) ?? '');
+    for (const name of CLICK_COLUMNS) {
+      const { dictionary, codes } = packColumn(textsOf(name));
+      insertColumn.run(firstSeq, name, dictionary, codes);
+    }
+  }
 
   /** The oldest clicks become a block; it ends before the first missing number. */
-  function pack(): void {
-    const seqs = oldest.all(MOST_ROWS);
+  function pack({ seqs, facts }: Recent): void {
     const [first = 0] = seqs;
-    const gap = seqs.findIndex((seq, i) => seq !== first + i);
-    const rows = gap < 0 ? seqs.length : gap;
-    const days = [...new Set(columns.get('day')?.all(rows))].sort();
-    insertBlock.run(first, rows, days[0] ?? '', days.at(-1) ?? '');
-    for (const [name, read] of columns) {
-      const { dictionary, codes } = packColumn(read.all(rows));
-      insertColumn.run(first, name, dictionary, codes);
-    }
+    const some = seqs.slice(0, SMALL_ROWS);
+    const gap = some.findIndex((seq, i) => seq !== first + i);
+    const rows = gap < 0 ? some.length : gap;
+    const block = facts.slice(0, rows);
+    write(first, (name) => block.map((each) => each[name]));
     remove.run(first + rows);
+    kept = { seqs: seqs.slice(rows), facts: facts.slice(rows) };
+    merge();
+  }
+
+  /** Four small blocks in a row become one: values are then stored, and looked up, once for all of them. */
+  function merge(): void {
+    const small = newest.all(4).reverse();
+    const [first] = small;
+    const joined = small.every(
+      ({ firstSeq, rows }, i) => rows === SMALL_ROWS && firstSeq === (first?.firstSeq ?? 0) + i * SMALL_ROWS,
+    );
+    if (!first || small.length < 4 || !joined) return;
+    const packed = new Map(
+      CLICK_COLUMNS.map((name) => [name, small.map(({ firstSeq }) => column.get(firstSeq, name) ?? packColumn([]))]),
+    );
+    for (const { firstSeq } of small) for (const statement of unpack) statement.run(firstSeq);
+    // One column at a time, so that no more than its texts are in memory.
+    write(first.firstSeq, (name) =>
+      (packed.get(name) ?? []).flatMap((each) => {
+        const { values, codes } = openColumn(each, SMALL_ROWS);
+        return Array.from({ length: SMALL_ROWS }, (_, row) => values[codes[row] ?? 0] ?? '');
+      }),
+    );
   }
 
   return {
-    insert: (seq: number, facts: ClickFacts): void => void insert.run(seq, ...CLICK_COLUMNS.map((name) => facts[name])),
+    insert(seq: number, facts: ClickFacts): void {
+      const { seqs, facts: standing } = recent();
+      insert.run(seq, ...CLICK_COLUMNS.map((name) => facts[name]));
+      seqs.push(seq);
+      standing.push(facts);
+    },
     packFull(): void {
-      for (let left = count.get() ?? 0; left >= MOST_ROWS; left = count.get() ?? 0) pack();
+      while (recent().seqs.length >= SMALL_ROWS) pack(recent());
+    },
+    /** What is in the table may be another thing than what was put there: a transaction was taken back. */
+    forget(): void {
+      kept = undefined;
     },
   };
 }

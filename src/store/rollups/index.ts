@@ -21,7 +21,8 @@ export interface DailyKey {
 
 /** In the order in which they are emptied: what refers to another before it. */
 const TABLES = [
-  ...(['block_columns', 'click_blocks', 'recent_clicks', 'daily_clicks', 'conversion_facts', 'positions'] as const),
+  ...(['block_columns', 'click_blocks', 'recent_clicks', 'daily_clicks', 'conversion_facts'] as const),
+  ...(['conversion_blocks', 'conversion_block_columns', 'positions'] as const),
 ];
 const SUMS =
   'coalesce(sum(d.counted), 0) AS counted, coalesce(sum(d.uniques), 0) AS uniques, coalesce(sum(d.set_aside), 0) AS setAside';
@@ -55,12 +56,20 @@ function writing(db: Db) {
      ON CONFLICT (program_id, day, partner_id, channel_id, offer_id, link_id)
      DO UPDATE SET counted = counted + excluded.counted, uniques = uniques + excluded.uniques, set_aside = set_aside + excluded.set_aside`,
   );
+  const writeClicks = clickWriter(db);
   return {
     ...reading(db),
-    writeClicks: clickWriter(db),
+    writeClicks,
     writeConversions: conversionWriter(db),
     addDaily: (row: DailyKey & ClickFigures): void => void addDaily.run(row),
-    inTransaction: <T>(work: () => T): T => db.transaction(work).immediate(),
+    inTransaction<T>(work: () => T): T {
+      try {
+        return db.transaction(work).immediate();
+      } catch (error) {
+        writeClicks.forget();
+        throw error;
+      }
+    },
     /** Everything in here becomes what is in another file of the same schema, in one transaction. */
     replaceBy(file: string): void {
       db.prepare('ATTACH ? AS fresh').run(file);
@@ -73,6 +82,7 @@ function writing(db: Db) {
         }).immediate();
       } finally {
         db.exec('DETACH fresh');
+        writeClicks.forget();
       }
     },
   };

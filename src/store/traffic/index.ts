@@ -30,6 +30,8 @@ export interface ClickRow {
 export interface StoredClick extends ClickRow {
   seq: number;
 }
+/** A click as far as reports know it. */
+export type RolledClick = Omit<StoredClick, 'clickId' | 'visitor' | 'address'>;
 /** A click as far as rules on addresses look at it. */
 export type AddressedClick = Pick<ClickRow, 'time' | 'linkId' | 'partnerId' | 'clickId' | 'client'>;
 export interface PostbackRow {
@@ -54,6 +56,11 @@ const POSTBACK = `SELECT seq, receipt_id AS receiptId, time, program_id AS progr
 function reading(db: Db) {
   const click = db.prepare<[string], StoredClick>(`${CLICK} WHERE click_id = ?`);
   const clicksAfter = db.prepare<[number, number], StoredClick>(`${CLICK} WHERE seq > ? ORDER BY seq LIMIT ?`);
+  const toRoll = db.prepare<[number, number], RolledClick>(
+    `SELECT seq, time, link_id AS linkId, partner_id AS partnerId, channel_id AS channelId, offer_id AS offerId, program_id AS programId,
+       is_unique AS isUnique, set_aside AS setAside, flags, via, query, referrer, agent, language, client, country, rule, page
+     FROM clicks WHERE seq > ? ORDER BY seq LIMIT ?`,
+  );
   const addresses = db.prepare<[number, number], AddressedClick>(
     `SELECT time, link_id AS linkId, partner_id AS partnerId, click_id AS clickId, client FROM clicks
      WHERE seq >= ? AND program_id = ? AND set_aside IS NULL ORDER BY seq`,
@@ -77,6 +84,8 @@ function reading(db: Db) {
     click: (clickId: string) => click.get(clickId),
     clickBySeq: (seq: number) => bySeq.get(seq),
     clicksAfter: (seq: number, limit: number) => clicksAfter.all(seq, limit),
+    /** The same, without what reports do not have: IDs of click and visitor, and the address. */
+    clicksToRoll: (seq: number, limit: number) => toRoll.all(seq, limit),
     /** Newest first, as long as the reader wants: for the edge's memory of recent visitors. */
     newestClicks: () => lately.iterate(),
     /** Clicks let through to an offer's pages, by day. */

@@ -19,7 +19,8 @@ export function Log({ desk, shelf }: { desk: Desk; shelf: 'counted' | 'set_aside
   const query = queryOf(desk, shelf);
   const list = listClicks(stores, actor, scope, query, desk.paging);
   const chosen = logColumns(stores, actor);
-  const shown: LogColumn[] = [...chosen];
+  // What was set aside counts as nobody's first or second click.
+  const shown: LogColumn[] = chosen.filter((name) => shelf === 'counted' || name !== 'unique');
   if (shelf === 'set_aside' && !shown.includes('set_aside')) shown.splice(2, 0, 'set_aside');
   const columns = logColumnsOf(desk, list.rows, desk.trace ? shown.slice(0, BESIDE_TRACE) : shown);
   return (

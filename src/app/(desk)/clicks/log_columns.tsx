@@ -17,11 +17,11 @@ import { filtersOf } from './looking';
 
 export const traceOf = ({ clickId }: ClickListRow): string => `click:${clickId}`;
 
-/** The slot's name, and what the source calls it where all clicks in sight agree. */
+/** The slot's name, and what the source calls it where all clicks in sight that have a value agree. */
 function headOf(rows: readonly ClickListRow[], column: LogColumn): string {
   const word = logColumnWord(column);
   if (!isCarried(column)) return word;
-  const names = new Set(rows.flatMap(({ names: given }) => given[column] ?? []));
+  const names = new Set(rows.flatMap(({ names: given, facts }) => (facts[column] === '' ? [] : [given[column]])));
   const [name] = names;
   return names.size === 1 && name ? `${word} (${name})` : word;
 }

@@ -21,7 +21,14 @@ export const ProgramForm = ({ values, currency }: { values: ProgramFields; curre
       { name: 'name', label: 'Name' },
       { name: 'timeZone', label: 'Time zone', help: 'Days and months are counted in it.' },
       { name: 'country', label: 'Country' },
-      { name: 'trackingOrigin', label: 'Tracking host', mono: true },
+      { name: 'trackingOrigin', label: 'Tracking host', mono: true, help: 'New links begin with it.' },
+      {
+        name: 'otherOrigins',
+        label: 'Other tracking hosts',
+        kind: 'lines',
+        mono: true,
+        help: 'Links answer on these as well, and may begin with them.',
+      },
       {
         name: 'fallback',
         label: 'Fallback address',
@@ -36,6 +43,11 @@ export const ProgramForm = ({ values, currency }: { values: ProgramFields; curre
         label: 'Visitors’ addresses are',
         kind: 'select',
         options: PRIVACY.map((id) => [id, PRIVACY_WORDS[id]]),
+      },
+      {
+        name: 'uniqueHours',
+        label: 'A second click is a repeat within (hours)',
+        help: 'Of the same visitor on the same offer; 1 to 24.',
       },
       { name: 'takesApplications', label: 'Takes applications on the public form, /apply', kind: 'check' },
     ]}

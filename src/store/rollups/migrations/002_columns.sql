@@ -89,4 +89,19 @@ CREATE TABLE conversion_facts (
   state      TEXT    NOT NULL,
   commission INTEGER NOT NULL
 ) STRICT;
-CREATE INDEX facts_by_day ON conversion_facts (program, day);
+
+-- The same, by runs of IDs, for as long as none of a run changes.
+CREATE TABLE conversion_blocks (
+  block    INTEGER PRIMARY KEY,
+  rows     INTEGER NOT NULL,
+  from_day TEXT    NOT NULL,
+  to_day   TEXT    NOT NULL
+) STRICT;
+CREATE TABLE conversion_block_columns (
+  id         INTEGER PRIMARY KEY,
+  block      INTEGER NOT NULL,
+  name       TEXT    NOT NULL,
+  dictionary BLOB    NOT NULL,
+  codes      BLOB    NOT NULL,
+  UNIQUE (block, name)
+) STRICT;

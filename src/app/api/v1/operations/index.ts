@@ -1,3 +1,4 @@
+import { CLICK_OPERATIONS } from './clicks';
 import { LINK_OPERATIONS } from './links';
 import { MONEY_OPERATIONS } from './money';
 import type { Operation } from './operation';
@@ -11,5 +12,6 @@ export const OPERATIONS: readonly Operation[] = [
   ...PROGRAM_OPERATIONS,
   ...PARTNER_OPERATIONS,
   ...LINK_OPERATIONS,
+  ...CLICK_OPERATIONS,
   ...MONEY_OPERATIONS,
 ];

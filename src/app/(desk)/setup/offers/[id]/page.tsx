@@ -30,8 +30,17 @@ export default async function OfferPage({
             Offers
           </Link>
           <h2 style={{ margin: 0, fontSize: 17 }}>{offer?.name ?? 'New offer'}</h2>
+          {offer && (
+            <Link
+              className="pick"
+              style={{ textDecoration: 'none', marginLeft: 'auto' }}
+              href={`/setup/offers/${offer.id}/routing`}
+            >
+              Routing
+            </Link>
+          )}
           {offer && desk.may('manage_setup') && (
-            <form action={copyOffer} className="right">
+            <form action={copyOffer}>
               <button className="pick" name="id" value={offer.id}>
                 Duplicate
               </button>

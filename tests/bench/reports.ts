@@ -1,0 +1,153 @@
+import { addDays, dayOf } from '@/core/time/days';
+import type { Filter } from '@/core/reports/columns';
+import { EXPLORE_SORTS, explore } from '@/services/explore';
+import { listClicks } from '@/services/clicks';
+import { trace } from '@/services/trace';
+import { verify } from '@/services/verify';
+import { postPostbacks } from '@/worker/post';
+import { packConversions, rollClicks, rollConversions } from '@/worker/roll';
+import { World } from '../support/world';
+import type { Measure } from './main';
+import { type Sizes, benchWorld, generateClicks, generatePostbacks } from './traffic';
+
+const ROUNDS = 5;
+const median = (values: readonly number[]): number =>
+  [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? NaN;
+const timed = (work: () => unknown): number => {
+  const started = performance.now();
+  work();
+  return performance.now() - started;
+};
+const mebibytes = (): number => process.memoryUsage().rss / 1024 / 1024;
+
+const PAIRS = [
+  ['partner', 'sub1'],
+  ['sub1', 'sub3'],
+  ['sub1', 'device'],
+  ['day', 'channel'],
+  ['sub2', 'country'],
+  ['link', 'page'],
+];
+
+/** How the worker takes a large traffic in, and how long reports on it take. */
+export function benchReports(sizes: Sizes): Promise<Measure[]> {
+  using world = benchWorld();
+  const count = sizes.clicks.toLocaleString('en');
+  console.log(`reports: making ${count} clicks and ${sizes.conversions.toLocaleString('en')} conversions`);
+  const sold = generateClicks(world, sizes);
+  generatePostbacks(world, sold);
+  const measures = [...rollAll(world, sizes), ...ask(world, sold)];
+  if (sizes.clicks <= 2_000_000) {
+    const wrong = verify(world.stores).flatMap((finding) => finding.wrong);
+    measures.push({
+      what: 'what verify finds wrong',
+      value: String(wrong.length),
+      reach: '0',
+      reached: wrong.length === 0,
+    });
+  }
+  return Promise.resolve(measures);
+}
+
+function rollAll(world: World, sizes: Sizes): Measure[] {
+  const { stores, traffic, rollups } = world;
+  let halfway = 0;
+  let done = 0;
+  const rolling = timed(() => {
+    for (let read = -1; read !== 0; done += read) {
+      read = rollClicks(traffic, stores.books, rollups);
+      if (halfway === 0 && done > sizes.clicks / 2) halfway = mebibytes();
+    }
+  });
+  const grown = mebibytes() - halfway;
+  const posting = timed(() => {
+    while (postPostbacks(stores) > 0);
+  });
+  const telling = timed(() => {
+    while (rollConversions(stores, rollups) > 0);
+    while (packConversions(rollups));
+  });
+  const { conversions } = sizes;
+  const perSecond = (things: number, ms: number): number => Math.round(things / (ms / 1000));
+  return [
+    {
+      what: 'worker: clicks rolled a second',
+      value: perSecond(sizes.clicks, rolling).toLocaleString('en'),
+      reach: '≥ the edge',
+      reached: perSecond(sizes.clicks, rolling) >= 15_000,
+    },
+    {
+      what: 'worker: memory grown over the second half (MiB)',
+      value: grown.toFixed(0),
+      reach: '≤ 64',
+      reached: grown <= 64,
+    },
+    {
+      what: 'worker: postbacks posted a second',
+      value: perSecond(conversions, posting).toLocaleString('en'),
+      reach: '≥ 2,000',
+      reached: perSecond(conversions, posting) >= 2000,
+    },
+    {
+      what: 'worker: conversions told to reports a second',
+      value: perSecond(conversions, telling).toLocaleString('en'),
+      reach: '≥ 2,000',
+      reached: perSecond(conversions, telling) >= 2000,
+    },
+  ];
+}
+
+function ask(world: World, sold: readonly { id: string }[]): Measure[] {
+  const { stores, owner } = world;
+  const to = dayOf(world.clock, 'Europe/Amsterdam');
+  const scope = { from: addDays(to, -89), to, partnerId: null, channelId: null, offerId: null };
+  const limits = { filters: [], sort: EXPLORE_SORTS[0], ascending: false, limit: 50, offset: 0 };
+  const measures = PAIRS.map((by): Measure => {
+    let groups = 0;
+    const took = median(
+      Array.from({ length: ROUNDS }, () =>
+        timed(() => (groups = explore(stores, owner, { scope, by, ...limits }, 100).count)),
+      ),
+    );
+    return {
+      what: `90 days by ${by.join(' and ')}, ${groups.toLocaleString('en')} groups (ms)`,
+      value: took.toFixed(0),
+      reach: '≤ 300',
+      reached: took <= 300,
+    };
+  });
+  const page = { limit: 50, offset: 0 };
+  const logs: [string, Filter[]][] = [
+    ['nothing', []],
+    ['a keyword', [{ field: 'sub1', how: 'is', text: 'keyword 7' }]],
+    [
+      'a rare keyword and phones',
+      [
+        { field: 'sub1', how: 'is', text: 'keyword 2990' },
+        { field: 'device', how: 'is', text: 'phone' },
+      ],
+    ],
+    ['one partner click ID', [{ field: 'pcid', how: 'is', text: 'q1z3' }]],
+  ];
+  for (const [what, filters] of logs) {
+    const took = median(
+      Array.from({ length: ROUNDS }, () =>
+        timed(() => listClicks(stores, owner, scope, { shelf: 'counted', filters }, page)),
+      ),
+    );
+    measures.push({
+      what: `first page of the log filtered by ${what} (ms)`,
+      value: took.toFixed(0),
+      reach: '≤ 50',
+      reached: took <= 50,
+    });
+  }
+  const traces = sold.slice(0, 200).map(({ id }) => timed(() => trace(stores, owner, { kind: 'click', id })));
+  measures.push({
+    what: 'one trace by click ID, median of 200 (ms)',
+    value: median(traces).toFixed(1),
+    reach: '≤ 10',
+    reached: median(traces) <= 10,
+  });
+  return measures;
+}
