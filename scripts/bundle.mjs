@@ -26,6 +26,7 @@ await build({
     job: 'src/services/jobs/main.ts',
     reports: 'src/services/reports/main.ts',
     bench: 'tests/bench/main.ts',
+    bench_busy: 'tests/bench/busy.ts',
   },
   outdir: 'dist',
   outExtension: { '.js': '.mjs' },

@@ -41,6 +41,7 @@ export class Merchant {
         receiptId: this.newId(time),
         time,
         programId: 1,
+        via: 'server',
         method: 'GET',
         contentType: null,
         query: new URLSearchParams({ ...fields, key: this.key }).toString(),

@@ -24,6 +24,7 @@ export interface KnownLink {
 /** What the edge knows of links and keys: read on demand, kept until somebody commits to the books. */
 export class RouteBook {
   private readonly links = new Map<string, KnownLink | null>();
+  /** By the hash of the key, and by ID. */
   private readonly programs = new Map<string, ProgramRow | null>();
   private version: number;
   private marks: { routes: number; lists: number };
@@ -61,6 +62,14 @@ export class RouteBook {
     // Unknown codes come from outside in any number: they are looked up each time rather than kept.
     if (link) this.links.set(code, link);
     return link;
+  }
+
+  program(id: number): ProgramRow | null {
+    const known = this.programs.get(`${id}`);
+    if (known !== undefined) return known;
+    const program = this.books.programs.byId(id) ?? null;
+    if (program) this.programs.set(`${id}`, program);
+    return program;
   }
 
   programByKey(key: string): ProgramRow | null {

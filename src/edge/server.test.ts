@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, test } from 'vitest';
 import type { AddressInfo } from 'node:net';
 import { request } from 'node:http';
+import { connect } from 'node:net';
 import { type AddressSet, readRanges } from '@/core/clicks/addresses';
 import { World } from '../../tests/support/world';
 import { EMPTY_PLAN, type Condition, type RoutingPlan } from '@/core/routing/plan';
@@ -11,17 +12,20 @@ import { programFields, readProgram, updateProgram } from '@/services/programs';
 import { savePlan } from '@/services/routing';
 import { giveAlias, setLinkState } from '@/services/links';
 import { setPartnerState } from '@/services/partners';
+import { verify } from '@/services/verify';
 import { openRoutes } from '@/store/books';
 import { storeFile } from '@/services/stores';
-import { createEdge } from './server';
+import { type EdgeParts, createEdge } from './server';
 import { keptAddress } from './visitors';
 
+const ID_OF_NOBODY = '01KB0000000000000000000000';
 const AGENT = 'Mozilla/5.0 (X11; Linux x86_64; rv:143.0) Gecko/20100101 Firefox/143.0';
 let world: World;
 let edge: ReturnType<typeof createEdge>;
 let base: string;
 let full = false;
 let trusted: AddressSet | undefined;
+let limits: EdgeParts['limits'];
 
 beforeEach(async () => {
   world = new World();
@@ -41,6 +45,7 @@ async function open(): Promise<void> {
     now: world.stores.now,
     countryOf: (address) => (address === '198.51.100.9' ? 'BE' : 'NL'),
     proxies: trusted,
+    limits,
     tag: 'the page tag',
     pageOf: (address) => address.replace('http://localhost:3200', 'https://larkmoor.example'),
     report: () => undefined,
@@ -314,6 +319,61 @@ describe('a postback', () => {
   });
 });
 
+describe('a conversion that a page reports', () => {
+  const tag = (body: object): Promise<Response> =>
+    fetch(`${base}/conversion`, { method: 'POST', body: JSON.stringify(body), headers: { 'User-Agent': AGENT } });
+  const listen = (): void => {
+    const { id, programId: _, ...offer } = readOffer(world.stores, world.owner, world.link.offerId);
+    const events = offer.events.map((event) => ({ ...event, byTag: event.event === 'order' }));
+    updateOffer(world.stores, world.owner, id, { ...offer, events });
+  };
+
+  test('is on disk with what a page may say, and nothing else of it', async () => {
+    listen();
+    const click_id = world.click();
+    const said = {
+      click_id,
+      event: 'order',
+      order: 'T1',
+      amount: '80.00',
+      status: 'approved',
+      key: 'x',
+      x_place: 'Breda',
+    };
+    const answer = await tag(said);
+    expect([answer.status, answer.headers.get('access-control-allow-origin')]).toEqual([204, '*']);
+    const [stored] = world.traffic.postbacksAfter(0, 1);
+    expect(stored).toMatchObject({ via: 'tag', programId: world.programId, client: '127.0.0.0' });
+    expect(JSON.parse(stored?.body ?? '')).toEqual({
+      click_id,
+      event: 'order',
+      order: 'T1',
+      amount: '80.00',
+      x_place: 'Breda',
+    });
+    world.work();
+    expect(world.outcome(stored?.receiptId ?? '')?.outcome).toBe('recorded');
+    const query = new URLSearchParams({ click_id, event: 'order', order: 'T2', amount: '5.00' }).toString();
+    expect((await get(`/pixel.gif?${query}`)).headers.get('content-type')).toBe('image/gif');
+    expect(world.traffic.postbacksAfter(1, 1)[0]).toMatchObject({ via: 'pixel' });
+  });
+
+  test('of an unknown click, or malformed, gets a reason and is not kept', async () => {
+    const click_id = world.click();
+    for (const body of [
+      { click_id: ID_OF_NOBODY, event: 'order', amount: '1.00' },
+      { event: 'order', order: 'T1', amount: '1.00' },
+      { click_id, event: 'order', amount: '1,00' },
+      { click_id, amount: '1.00' },
+      [click_id],
+    ])
+      expect((await tag(body)).status).toBe(400);
+    expect((await get('/pixel.gif?event=order&click_id=x')).status).toBe(200);
+    expect((await get('/conversion')).status).toBe(405);
+    expect(world.traffic.ends().postbacks).toBe(0);
+  });
+});
+
 describe('behind proxies', () => {
   const from = (forwarded: string) =>
     get(`/${world.link.code}`, { 'X-Forwarded-For': forwarded, 'X-Forwarded-Proto': 'https' });
@@ -517,6 +577,51 @@ test('any bytes get an answer', async () => {
   ];
   for (const query of hostile)
     expect(await raw(`/${world.link.code}?${query}`, { cookie: 'bv=;;=', referer: '\u00ff' })).toBe(302);
+});
+
+test('a client that sends too slowly is sent away, and holds nobody up', { timeout: 20_000 }, async () => {
+  await close();
+  limits = { headersTimeout: 300, connectionsCheckingInterval: 100 };
+  await open();
+  const socket = connect(Number(new URL(base).port), '127.0.0.1');
+  const answered = new Promise<string>((resolve) => {
+    let said = '';
+    socket.on('data', (chunk: Buffer) => (said += chunk.toString())).on('close', () => resolve(said));
+  });
+  socket.write('GET / HTTP/1.1\r\nHost: x\r\n');
+  const drip = setInterval(() => socket.write('X-Slow: 1\r\n'), 50);
+  expect((await get(`/${world.link.code}`)).status).toBe(302);
+  expect(await answered).toContain('408');
+  clearInterval(drip);
+  limits = undefined;
+});
+
+test('the books may be locked as long as they like: redirects and postbacks go on', async () => {
+  await get(`/${world.link.code}`);
+  world.stores.books.db.exec('BEGIN EXCLUSIVE');
+  try {
+    expect((await get(`/${world.link.code}`)).status).toBe(302);
+    const answer = await get(`/postback?key=${world.key}&click_id=${ID_OF_NOBODY}&event=order&amount=1`);
+    expect(answer.status).toBe(202);
+  } finally {
+    world.stores.books.db.exec('ROLLBACK');
+  }
+  expect(world.traffic.ends()).toMatchObject({ clicks: 2, postbacks: 1 });
+});
+
+test('a worker that was away for ten minutes takes up where it stopped, and misses nothing', async () => {
+  await get(`/${world.link.code}?sub1=before`);
+  world.work();
+  for (let minute = 0; minute < 10; minute++) {
+    world.pass(1 / 1440);
+    await get(`/${world.link.code}?sub1=m${minute}`);
+    const click_id = click(minute + 2)?.clickId ?? '';
+    await get(`/postback?key=${world.key}&click_id=${click_id}&event=order&order=M${minute}&amount=10.00`);
+  }
+  expect(world.log()).toHaveLength(1);
+  world.work();
+  expect([world.log().length, world.balance('partner_pending')]).toEqual([11, 10 * 100]);
+  expect(verify(world.stores).flatMap(({ wrong }) => wrong)).toEqual([]);
 });
 
 test('addresses are kept as the program’s privacy says', () => {

@@ -3,6 +3,8 @@ import { RateLimiterMemory } from 'rate-limiter-flexible';
 import type { AddressSet } from '@/core/clicks/addresses';
 import { isLinkCode } from '@/core/links/code';
 import { type LandingReport, landingReportSchema } from '@/core/clicks/hit';
+import { isUlid } from '@/core/clicks/ulid';
+import { pageFields, readPageReport } from '@/core/conversions/page_report';
 import { type Checked, check } from '@/core/schema/problems';
 import { checkPostback } from '@/services/postbacks';
 import type { Routes } from '@/store/books';
@@ -35,6 +37,8 @@ export interface EdgeParts {
   /** Whose X-Forwarded-For is believed. */
   readonly proxies?: AddressSet;
   report(error: Error): void;
+  /** Time-outs in place of the usual, in milliseconds. */
+  readonly limits?: { readonly headersTimeout?: number; readonly connectionsCheckingInterval?: number };
 }
 
 const MAX_BODY = 64 * 1024;
@@ -72,7 +76,12 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): void } 
   let turn = false;
 
   const server = createServer(
-    { maxHeaderSize: 16 * 1024, requestTimeout: 15_000, headersTimeout: 10_000, keepAliveTimeout: 60_000 },
+    {
+      ...{ maxHeaderSize: 16 * 1024, requestTimeout: 15_000, headersTimeout: 10_000, keepAliveTimeout: 60_000 },
+      // How often clients that are too slow are looked for and sent away.
+      connectionsCheckingInterval: 2000,
+      ...parts.limits,
+    },
     (request, response) => {
       // The books are asked for changes once a turn of the event loop, not once a request.
       if (!turn) {
@@ -88,6 +97,7 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): void } 
       const method = request.method ?? 'GET';
       if (path === '/postback') return void takePostback(request, response, query);
       if (path === '/hit') return void takeLanding(request, response);
+      if (path === '/conversion') return void takePageReport(request, response);
       if (method !== 'GET' && method !== 'HEAD')
         return send(response, 405, 'text/plain', 'Only GET and HEAD are answered here.\n', { Allow: 'GET, HEAD' });
       if (path === '/healthz') return health(response);
@@ -146,6 +156,7 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): void } 
       query,
       body,
       client: keptAddress(program.privacy, client, key),
+      via: 'server' as const,
     };
     commits.postback(row, (failure) => {
       if (failure)
@@ -165,25 +176,71 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): void } 
   async function takeLanding(request: IncomingMessage, response: ServerResponse): Promise<void> {
     if (request.method !== 'POST')
       return send(response, 405, 'text/plain', 'The page tag reports by POST.\n', { Allow: 'POST' });
-    const report = checkReport((await readBody(request)) ?? '');
+    const body = readObject((await readBody(request)) ?? '');
+    const report = body.ok ? check(landingReportSchema, body.value) : body;
     if (!report.ok) return problem(response, 400, 'The report is malformed.', report.problems, OPEN);
     recordLanding(report.value, hitOf(request, whose(request), 'GET', ''), (failure) =>
       response.writeHead(failure ? 503 : 204, { ...PLAIN_HEADERS, ...OPEN }).end(),
     );
   }
 
+  /**
+   * A conversion reported by a page, through the tag or the pixel. It has no key: the click it names says whose it is,
+   * and the offer whether its pages are listened to. On disk, then settled.
+   */
+  function recordPageReport(
+    said: Record<string, unknown>,
+    request: IncomingMessage,
+    via: 'tag' | 'pixel',
+    settled: (failure?: Error) => void,
+  ): Checked<unknown> {
+    const clickId = typeof said.click_id === 'string' ? said.click_id : '';
+    const click = isUlid(clickId) ? traffic.click(clickId) : undefined;
+    const program = click && book.program(click.programId);
+    if (!program) return { ok: false, problems: [{ field: 'click_id', reason: 'No such click was recorded here.' }] };
+    const report = readPageReport(said, program.currency);
+    if (!report.ok) return report;
+    const time = now();
+    commits.postback(
+      {
+        ...{ receiptId: ids.ulid(time), time, programId: program.id, method: request.method ?? 'GET', query: '', via },
+        ...{ contentType: 'application/json', body: JSON.stringify(pageFields(said)) },
+        client: keptAddress(program.privacy, whose(request).address, key),
+      },
+      settled,
+    );
+    return report;
+  }
+
+  async function takePageReport(request: IncomingMessage, response: ServerResponse): Promise<void> {
+    if (request.method !== 'POST')
+      return send(response, 405, 'text/plain', 'The page tag reports by POST.\n', { Allow: 'POST' });
+    const body = readObject((await readBody(request)) ?? '');
+    const report = body.ok
+      ? recordPageReport(body.value, request, 'tag', (failure) =>
+          response.writeHead(failure ? 503 : 204, { ...PLAIN_HEADERS, ...OPEN }).end(),
+        )
+      : body;
+    if (!report.ok) problem(response, 400, 'The report is malformed.', report.problems, OPEN);
+  }
+
   /** For pages without script: an image whose address carries ref, the page and its values. */
   function takePixel(request: IncomingMessage, response: ServerResponse, query: string): void {
     const told = new URLSearchParams(query);
+    const image = (): void =>
+      void response
+        .writeHead(200, { ...PLAIN_HEADERS, 'Content-Type': 'image/gif', 'Content-Length': String(PIXEL.length) })
+        .end(PIXEL);
+    // With an event it reports a conversion of the click it names.
+    if (told.has('event')) {
+      if (!recordPageReport(Object.fromEntries(told), request, 'pixel', image).ok) image();
+      return;
+    }
     const report = check(landingReportSchema, {
       id: ids.ulid(now()),
       ref: told.get('ref') ?? '',
       page: told.get('page') ?? request.headers.referer ?? '',
     });
-    const image = (): void =>
-      void response
-        .writeHead(200, { ...PLAIN_HEADERS, 'Content-Type': 'image/gif', 'Content-Length': String(PIXEL.length) })
-        .end(PIXEL);
     if (report.ok) recordLanding(report.value, hitOf(request, whose(request), request.method ?? 'GET', ''), image);
     else image();
   }
@@ -208,12 +265,14 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): void } 
   return { server, drain: () => commits.flush() };
 }
 
-function checkReport(body: string): Checked<LandingReport> {
+function readObject(body: string): Checked<Record<string, unknown>> {
   try {
-    return check(landingReportSchema, JSON.parse(body));
+    const value: unknown = JSON.parse(body);
+    if (typeof value === 'object' && value !== null && !Array.isArray(value)) return { ok: true, value: { ...value } };
   } catch {
-    return { ok: false, problems: [{ field: 'body', reason: 'The body is not JSON.' }] };
+    // Said below, as of any other body that is no object.
   }
+  return { ok: false, problems: [{ field: 'body', reason: 'The body is not a JSON object.' }] };
 }
 
 /** An hour in caches: a new one is everywhere within the hour. */

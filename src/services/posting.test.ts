@@ -1,10 +1,13 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { World } from '../../tests/support/world';
+import { OFFER, World } from '../../tests/support/world';
+import type { Day } from '@/core/time/days';
 import { runCommissionTimetable } from './commissions';
+import { listConversions } from './conversions';
 import { putExchangeRate } from './terms';
 import { verify } from './verify';
 
+const ALL = { from: '2000-01-01' as Day, to: '2999-12-31' as Day, partnerId: null, channelId: null, offerId: null };
 const ORDER = { event: 'order', order: 'A1', amount: '121.00', tax: '21.00' };
 const sound = (world: World): void => expect(verify(world.stores).flatMap(({ wrong }) => wrong)).toEqual([]);
 
@@ -90,6 +93,52 @@ describe('a postback becomes money', () => {
     runCommissionTimetable(world.stores, world.programId);
     expect(world.balance('partner_pending')).toBe(61);
     sound(world);
+  });
+
+  describe('reported by a page', () => {
+    const world = (byTag = true): World =>
+      new World({ offer: { ...OFFER, events: OFFER.events.map((event) => ({ ...event, byTag })) } });
+
+    test('counts like any other, unless the offer does not listen to pages', () => {
+      using listening = world();
+      listening.report({ ...ORDER, click_id: listening.click() }, true, 'tag');
+      expect(listening.balance('partner_pending')).toBe(1000);
+      sound(listening);
+      using deaf = world(false);
+      const receipt = deaf.report({ ...ORDER, click_id: deaf.click() }, true, 'tag');
+      expect(deaf.outcome(receipt)).toMatchObject({ outcome: 'refused', detail: expect.stringContaining('by tag') });
+      expect(deaf.balance('partner_pending')).toBe(0);
+    });
+
+    test('gives way to the server’s own report, in whatever order and number they come', () => {
+      const events = fc.constantFrom('order', 'renewal', 'lead');
+      const arrivals = fc.array(fc.constantFrom<('server' | 'tag' | 'pixel')[]>('server', 'tag', 'pixel'), {
+        minLength: 1,
+        maxLength: 6,
+      });
+      fc.assert(
+        fc.property(events, arrivals, (event, vias) => {
+          using listening = world();
+          const click_id = listening.click();
+          const amounts = { server: '200.00', tag: '50.00', pixel: '50.00' };
+          for (const via of vias) listening.report({ event, order: 'T', amount: amounts[via], click_id }, true, via);
+          const [conversion] = listConversions(listening.stores, listening.owner, ALL, 'all', {
+            limit: 9,
+            offset: 0,
+          }).rows;
+          const byServer = vias.includes('server');
+          const pages = new Set(vias).size;
+          // A page's second kind of report repeats the first by the event's own policy.
+          const paged = event === 'renewal' && pages === 2 ? 10_000 : 5000;
+          expect([conversion?.reportedBy === 'server', conversion?.amount]).toEqual([
+            byServer,
+            byServer ? 20_000 : paged,
+          ]);
+          sound(listening);
+        }),
+        { numRuns: 40 },
+      );
+    });
   });
 
   test('marginal bands count the bookings of the partner’s month', () => {

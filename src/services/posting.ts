@@ -21,10 +21,10 @@ interface Result {
   matchKey?: string;
 }
 
-/** Without signature and key, which differ between sendings of the same report. */
-function fingerprint(fields: Record<string, unknown>): string {
+/** Without signature and key, which differ between sendings of the same report; a page's report is never the server's. */
+function fingerprint(fields: Record<string, unknown>, via: StoredPostback['via']): string {
   const said = Object.entries(fields).filter(([name]) => !['key', 'sig', 'ts'].includes(name));
-  return sha256(JSON.stringify(said.sort(([a], [b]) => (a < b ? -1 : 1))));
+  return sha256(JSON.stringify([...said.sort(([a], [b]) => (a < b ? -1 : 1)), ...(via === 'server' ? [] : [via])]));
 }
 
 /**
@@ -35,7 +35,7 @@ export function postPostback(stores: Stores, stored: StoredPostback): Outcome {
   const { conversions } = stores.books;
   const program = programOf(stores, stored.programId);
   const fields = postbackFields(stored);
-  const print = fields.ok ? fingerprint(fields.value) : sha256(stored.query + stored.body);
+  const print = fields.ok ? fingerprint(fields.value, stored.via) : sha256(stored.query + stored.body);
   const seen = conversions.outcomeByFingerprint(program.id, print);
   const result: Result = seen
     ? { outcome: 'retry', detail: `The same as ${seen.receiptId}.`, conversionId: seen.conversionId ?? undefined }
@@ -89,7 +89,19 @@ function book(stores: Stores, program: ProgramRow, stored: StoredPostback, postb
   const found = postback.clickId === undefined ? undefined : stores.traffic.click(postback.clickId);
   const click = found?.programId === program.id ? found : undefined;
   const known = standing(stores, program, postback, click);
+  if (stored.via !== 'server') {
+    const offer = click && stores.books.offers.byId(click.offerId);
+    const takes = offer?.events.some(({ event, byTag }) => event === postback.event && byTag);
+    if (!takes) {
+      const detail = `Pages are not listened to for “${postback.event}”: allow it by tag in the offer, or report it by postback.`;
+      return { outcome: 'refused', detail };
+    }
+    if (known?.reportedBy === 'server')
+      return { outcome: 'ignored', conversionId: known.id, detail: 'The server’s own report stands.' };
+  }
   const { status } = postback;
+  if (known && known.reportedBy !== 'server' && stored.via === 'server' && !status)
+    return takeOver(stores, known, postback, stored.receiptId);
   if (known && status) return applyStatus(stores, known, postback);
   const onlyStatus = status === 'rejected' || status === 'reversed' || (status && postback.clickId === undefined);
   if (!known && onlyStatus) {
@@ -162,14 +174,29 @@ function record(
     custom: postback.custom,
     unmatched: unmatched ?? null,
     receiptId: stored.receiptId,
+    reportedBy: stored.via,
   });
   stores.books.conversions.addHistory(id, {
     time: stores.now(),
-    actor: MERCHANT,
+    actor: stored.via === 'server' ? MERCHANT : `page ${stored.via}`,
     what: unmatched ? 'unmatched' : 'recorded',
     detail: unmatched ?? '',
   });
   return id;
+}
+
+/** The server's report takes the place of what a page had said, whatever the policy for repeats. */
+function takeOver(stores: Stores, known: ConversionRow, postback: Postback, receiptId: string): Result {
+  const detail = `in place of the report of the ${known.reportedBy}`;
+  if (postback.figures.currency !== known.currency)
+    return {
+      outcome: 'refused',
+      conversionId: known.id,
+      detail: `The page reported it in ${known.currency}; another report cannot change the currency.`,
+    };
+  stores.books.conversions.takeOver(known.id, receiptId);
+  change(stores, known, { figures: postback.figures, completed: postback.completed }, detail);
+  return { outcome: 'changed', conversionId: known.id, detail };
 }
 
 function repeat(

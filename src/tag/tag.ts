@@ -8,6 +8,8 @@
 interface BrivetTag {
   /** The click ID of this visitor, or '' when none is known. */
   click(): string;
+  /** Reports a conversion of this visitor; the merchant's server reports it better. False when there is no click to report it for. */
+  convert(event: string, fields?: Record<string, unknown>): boolean;
   /** Whether anything may be kept and reported; false takes back what was kept. */
   consent(given: boolean): void;
 }
@@ -36,11 +38,11 @@ function keep(id: string, seconds = KEPT_SECONDS): void {
   document.cookie = `${KEPT}=${id}; Path=/; Max-Age=${seconds}; SameSite=Lax${secure}`;
 }
 
-function report(message: object): void {
+function report(path: string, message: object): void {
   const body = JSON.stringify(message);
-  const sent = navigator.sendBeacon?.(`${origin}/hit`, new Blob([body], { type: 'text/plain' }));
+  const sent = navigator.sendBeacon?.(origin + path, new Blob([body], { type: 'text/plain' }));
   if (!sent)
-    void fetch(`${origin}/hit`, { method: 'POST', body, keepalive: true, mode: 'no-cors' }).catch(() => undefined);
+    void fetch(origin + path, { method: 'POST', body, keepalive: true, mode: 'no-cors' }).catch(() => undefined);
 }
 
 /** What the address says: a click ID from a redirect, or whose link led here without one. */
@@ -58,7 +60,7 @@ function land(): void {
   const id = newId();
   sessionStorage.setItem(seen, id);
   keep(id);
-  report({ id, ref, page: location.href, referrer: document.referrer });
+  report('/hit', { id, ref, page: location.href, referrer: document.referrer });
 }
 
 /** Links marked for it take the ID to the next page, when they are followed. */
@@ -88,6 +90,12 @@ document.addEventListener(
 
 const tag: BrivetTag = {
   click: kept,
+  convert(event, fields) {
+    const id = allowed && kept();
+    if (!id) return false;
+    report('/conversion', { ...fields, event, click_id: id });
+    return true;
+  },
   consent(given) {
     allowed = given;
     if (given) land();

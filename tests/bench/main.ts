@@ -1,7 +1,8 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
-import { benchEdge } from './edge';
+import { benchDurability } from './durability';
+import { benchBeside, benchEdge } from './edge';
 import { benchRating } from './rating';
 import { benchReports } from './reports';
 import { benchScale } from './scale';
@@ -27,6 +28,8 @@ const sizes = { clicks: sizeOf('clicks', 10_000_000), conversions: sizeOf('conve
 
 const BENCHES: Record<string, () => Promise<Measure[]>> = {
   edge: benchEdge,
+  beside: benchBeside,
+  durability: benchDurability,
   rating: benchRating,
   reports: () => benchReports(sizes),
   scale: benchScale,

@@ -112,6 +112,7 @@ export function generatePostbacks(world: World, sold: readonly { id: string; tim
             time: time + 60_000,
             programId: world.programId,
             method: 'GET',
+            via: 'server',
             contentType: null,
             body: '',
             client: null,

@@ -27,7 +27,7 @@ import { putSheetInForce } from '@/services/terms';
 import { openBooks } from '@/store/books';
 import type { Role } from '@/store/books/users';
 import { openRollupsForWriting } from '@/store/rollups';
-import { openTrafficForWriting } from '@/store/traffic';
+import { type PostbackRow, openTrafficForWriting } from '@/store/traffic';
 import { postPostbacks } from '@/worker/post';
 import { rollClicks, rollConversions } from '@/worker/roll';
 
@@ -168,7 +168,7 @@ export class World {
   }
 
   /** A postback as the edge stores it, posted by the worker unless told to wait. @returns its receipt ID */
-  report(fields: Record<string, string>, post = true): string {
+  report(fields: Record<string, string>, post = true, via: PostbackRow['via'] = 'server'): string {
     const receiptId = this.sources.ids.ulid(this.clock);
     const query = new URLSearchParams({ ...fields, key: this.key }).toString();
     this.traffic.insertPostback({
@@ -180,6 +180,7 @@ export class World {
       query,
       body: '',
       client: null,
+      via,
     });
     if (post) this.work();
     return receiptId;

@@ -12,6 +12,8 @@ export interface OfferEvent {
   repeat: RepeatPolicy;
   /** False: recorded and shown, never paid. */
   payable: boolean;
+  /** Taken from the page tag and the pixel as well, which anybody who sees the page could imitate. */
+  byTag?: boolean;
 }
 
 export interface LandingPage {
@@ -108,6 +110,7 @@ export const offerSchema: Joi.ObjectSchema<OfferFields> = Joi.object<OfferFields
           .label('Event'),
         repeat: oneOf('Repeats', ...REPEAT_POLICIES).required(),
         payable: flag('Payable').required(),
+        byTag: flag('By the page tag').default(false),
       }),
     )
     .min(1)

@@ -35,6 +35,7 @@ export interface ConversionRow {
   state: ConversionState;
   unmatched: UnmatchedReason | null;
   receiptId: string;
+  reportedBy: 'server' | 'tag' | 'pixel';
 }
 export interface ConversionListRow extends ConversionRow {
   partnerName: string | null;
@@ -71,7 +72,8 @@ type New = Omit<ConversionRow, 'id' | 'state'> & { matchKey: string | null };
 
 const COLUMNS = `c.id, c.program_id AS programId, c.offer_id AS offerId, c.event, c.order_ref AS orderRef, c.click_id AS clickId,
   c.link_id AS linkId, c.partner_id AS partnerId, c.channel_id AS channelId, c.time, c.recorded_at AS recordedAt, c.day, c.currency,
-  c.amount, c.figures, c.facts, c.completed, c.custom, c.state, c.unmatched, c.receipt_id AS receiptId`;
+  c.amount, c.figures, c.facts, c.completed, c.custom, c.state, c.unmatched, c.receipt_id AS receiptId,
+  c.reported_by AS reportedBy`;
 const LIST = `SELECT ${COLUMNS}, p.name AS partnerName, h.name AS channelName, o.name AS offerName, m.id AS commissionId,
     m.amount AS commission, m.reversed AS commissionReversed, m.state AS commissionState, m.payable_on AS payableOn
   FROM conversions c LEFT JOIN partners p ON p.id = c.partner_id LEFT JOIN channels h ON h.id = c.channel_id
@@ -90,12 +92,15 @@ export type Shelf = 'all' | 'unmatched' | ConversionState;
 export function conversionStore(db: Db) {
   const insert = db.prepare(
     `INSERT INTO conversions (program_id, offer_id, event, order_ref, click_id, match_key, link_id, partner_id, channel_id, time, recorded_at,
-       day, currency, amount, figures, facts, completed, custom, state, unmatched, receipt_id)
+       day, currency, amount, figures, facts, completed, custom, state, unmatched, receipt_id, reported_by)
      VALUES (:programId, :offerId, :event, :orderRef, :clickId, :matchKey, :linkId, :partnerId, :channelId, :time, :recordedAt,
-       :day, :currency, :amount, :figures, :facts, :completed, :custom, 'pending', :unmatched, :receiptId)`,
+       :day, :currency, :amount, :figures, :facts, :completed, :custom, 'pending', :unmatched, :receiptId, :reportedBy)`,
   );
   const setFigures = db.prepare<[number, string, string | null, number]>(
     'UPDATE conversions SET amount = ?, figures = ?, completed = ? WHERE id = ?',
+  );
+  const takeOver = db.prepare<[string, number]>(
+    "UPDATE conversions SET reported_by = 'server', receipt_id = ? WHERE id = ?",
   );
   const setState = db.prepare<[string, number]>('UPDATE conversions SET state = ? WHERE id = ?');
   const byId = db.prepare<[number], Stored<ConversionListRow>>(`${LIST} WHERE c.id = ?`);
@@ -163,6 +168,8 @@ export function conversionStore(db: Db) {
       ),
     setFigures: (id: number, figures: Figures, completed: string | null): void =>
       void setFigures.run(figures.amount, JSON.stringify(figures), completed, id),
+    /** The server's own report stands for it from now on. */
+    takeOver: (id: number, receiptId: string): void => void takeOver.run(receiptId, id),
     setState: (id: number, state: ConversionState): void => void setState.run(state, id),
     byId: (id: number): ConversionListRow | undefined => {
       const row = byId.get(id);

@@ -43,6 +43,7 @@ export interface PostbackRow {
   query: string;
   body: string;
   client: string | null;
+  via: 'server' | 'tag' | 'pixel';
 }
 export interface StoredPostback extends PostbackRow {
   seq: number;
@@ -51,7 +52,7 @@ export interface StoredPostback extends PostbackRow {
 const CLICK = `SELECT seq, click_id AS clickId, time, link_id AS linkId, partner_id AS partnerId, channel_id AS channelId, offer_id AS offerId,
   program_id AS programId, visitor, is_unique AS isUnique, set_aside AS setAside, flags, via, address, query, referrer, agent, language, client,
   country, rule, page FROM clicks`;
-const POSTBACK = `SELECT seq, receipt_id AS receiptId, time, program_id AS programId, method, content_type AS contentType, query, body, client FROM postbacks`;
+const POSTBACK = `SELECT seq, receipt_id AS receiptId, time, program_id AS programId, method, content_type AS contentType, query, body, client, via FROM postbacks`;
 
 function reading(db: Db) {
   const click = db.prepare<[string], StoredClick>(`${CLICK} WHERE click_id = ?`);
@@ -135,8 +136,8 @@ function writing(db: Db) {
     `INSERT INTO clicks (${CLICK_COLUMNS}) VALUES (${CLICK_COLUMNS.replace(/\w+/g, '?')}) ON CONFLICT (click_id) DO NOTHING`,
   );
   const insertPostback = db.prepare<PostbackRow>(
-    `INSERT INTO postbacks (receipt_id, time, program_id, method, content_type, query, body, client)
-     VALUES (:receiptId, :time, :programId, :method, :contentType, :query, :body, :client)`,
+    `INSERT INTO postbacks (receipt_id, time, program_id, method, content_type, query, body, client, via)
+     VALUES (:receiptId, :time, :programId, :method, :contentType, :query, :body, :client, :via)`,
   );
   const countUnknown = db.prepare<[string, number]>(
     'INSERT INTO unknown_codes (day, hits) VALUES (?, ?) ON CONFLICT (day) DO UPDATE SET hits = hits + excluded.hits',

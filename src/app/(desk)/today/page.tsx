@@ -2,6 +2,7 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { DAY_MS, showDay } from '@/core/time/calendar';
 import { showTime } from '@/core/time/zones';
+import { edgeTrouble } from '@/services/edge_health';
 import { today } from '@/services/today';
 import { Amount } from '@/ui/figures/Amount';
 import { Shell } from '../../Shell';
@@ -16,7 +17,8 @@ const age = (since: number, now: number): string => {
 
 export default async function TodayPage({ searchParams }: { searchParams: SearchParams }) {
   const desk = await openDesk(searchParams);
-  const entries = today(desk.stores, desk.actor);
+  const trouble = desk.actor.partnerId === null ? await edgeTrouble(Date.now()) : undefined;
+  const entries = [...(trouble ? [trouble] : []), ...today(desk.stores, desk.actor)];
   const now = desk.stores.now();
   return (
     <Shell desk={desk} station="today" title="Today">

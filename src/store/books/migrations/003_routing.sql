@@ -81,6 +81,9 @@ CREATE TRIGGER commissions_recount AFTER UPDATE OF amount, reversed, state ON co
     + iif(NEW.state <> 'rejected', NEW.amount - NEW.reversed, 0) WHERE offer_id = NEW.offer_id AND day = NEW.day;
 END;
 
+-- A report of the page is taken over by one of the server.
+ALTER TABLE conversions ADD COLUMN reported_by TEXT NOT NULL DEFAULT 'server' CHECK (reported_by IN ('server', 'tag', 'pixel'));
+
 -- Which conversions reports have to read again, in order.
 CREATE TABLE conversion_changes (
   seq           INTEGER PRIMARY KEY AUTOINCREMENT,

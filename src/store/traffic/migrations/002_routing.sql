@@ -10,3 +10,6 @@ CREATE TABLE offer_days (
   clicks   INTEGER NOT NULL,
   PRIMARY KEY (offer_id, day)
 ) STRICT, WITHOUT ROWID;
+
+-- Who reported: the merchant's server, the page tag, or a pixel. Whoever sees the page can write what the last two send.
+ALTER TABLE postbacks ADD COLUMN via TEXT NOT NULL DEFAULT 'server' CHECK (via IN ('server', 'tag', 'pixel'));

@@ -173,6 +173,12 @@ function Events({ form }: { form: UseFormReturn<OfferFields> }) {
           <label className="nowrap">
             <input type="checkbox" {...form.register(`events.${i}.payable`)} /> pays
           </label>
+          <label
+            className="nowrap"
+            title="Taken from the page tag and the pixel as well; the server’s own report takes over"
+          >
+            <input type="checkbox" {...form.register(`events.${i}.byTag`)} /> by tag
+          </label>
           <button
             type="button"
             className="clear"

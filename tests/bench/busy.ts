@@ -1,0 +1,33 @@
+import { parentPort } from 'node:worker_threads';
+import { addDays, dayOf } from '@/core/time/days';
+import { explore } from '@/services/explore';
+import { linksJob } from '@/services/jobs/links';
+import { openStores } from '@/services/stores';
+import { openRollupsForWriting } from '@/store/rollups';
+import { storeFile } from '@/services/stores';
+import { rollClicks } from '@/worker/roll';
+
+/**
+ * What the web side does beside the edge, over and over on a thread: an import of links in one long transaction, and
+ * reports over everything that was clicked.
+ */
+const rollups = openRollupsForWriting(storeFile('rollups'));
+const stores = openStores();
+const [owner] = stores.books.users.ofProgram(1);
+if (!owner) throw new Error('There is nobody in the books.');
+const actor = { userId: owner.id, programId: 1, name: owner.name, role: 'owner' as const, partnerId: null };
+const day = dayOf(Date.now(), 'Europe/Amsterdam');
+const scope = { from: addDays(day, -90), to: day, partnerId: null, channelId: null, offerId: null };
+parentPort?.postMessage('busy');
+for (let round = 0; ; round++) {
+  const lines = Array.from({ length: 300 }, (_, i) => `SLOWWHEEL,MAIN,https://larkmoor.example/n/${day}-${round}-${i}`);
+  const text = ['partner,channel,destination', ...lines].join('\n');
+  linksJob(stores, actor, { form: 'lines', text, defaults: { offerId: 1 } }, true, () => undefined);
+  while (rollClicks(stores.traffic, stores.books, rollups) > 0);
+  for (const by of [
+    ['sub1', 'device'],
+    ['partner', 'country'],
+    ['day', 'page'],
+  ])
+    explore(stores, actor, { scope, by, filters: [], sort: 'clicks', ascending: false, limit: 50, offset: 0 }, 100);
+}
