@@ -10,6 +10,7 @@ import type { StoredClick } from '@/store/traffic';
 import { type Actor, requireOwn } from './actor';
 import { type ClickShelf, predicatesOf, predicatesWithin, withParts } from './click_blocks';
 import { factsOf } from './click_facts';
+import { once } from './once';
 import { type Scope, filterFor } from './scope';
 import { type Stores, programOf } from './stores';
 
@@ -37,15 +38,6 @@ export interface ClickPage {
   /** Number of the newest click there is, whatever is looked at. */
   readonly newest: number;
 }
-
-/** Reads what stands behind a column of IDs once. */
-const once = <T>(read: (id: number) => T): ((id: number) => T) => {
-  const known = new Map<number, T>();
-  return (id) => {
-    if (!known.has(id)) known.set(id, read(id));
-    return known.get(id) as T;
-  };
-};
 
 /** Turns stored clicks into rows of the log. */
 export function rowReader({ books }: Stores, zone: string): (click: StoredClick) => ClickListRow {

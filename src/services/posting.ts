@@ -115,7 +115,7 @@ function book(stores: Stores, program: ProgramRow, stored: StoredPostback, postb
     if (policy !== 'count') return repeat(stores, known, postback, policy);
   }
   const id = record(stores, program, stored, postback, click, known !== undefined);
-  const conversion = stores.books.conversions.byId(id);
+  const conversion = stores.books.conversions.plain(id);
   if (conversion && isMatched(conversion)) {
     const commission = earn(stores, conversion, MERCHANT);
     if (status === 'approved' && commission) noteApproved(stores, conversion);
@@ -227,7 +227,7 @@ function change(
   const { conversions } = stores.books;
   conversions.setFigures(known.id, to.figures ?? known.figures, to.completed ?? known.completed);
   conversions.addHistory(known.id, { time: stores.now(), actor: MERCHANT, what: 'changed', detail: why });
-  const changed = conversions.byId(known.id);
+  const changed = conversions.plain(known.id);
   if (changed && isMatched(changed)) reRate(stores, changed, MERCHANT, why);
 }
 
@@ -287,7 +287,7 @@ function applyStatus(stores: Stores, known: ConversionRow, postback: Postback): 
 /** A status that came before its conversion is applied as soon as the conversion stands. */
 function applyWaiting(stores: Stores, program: ProgramRow, conversionId: number): void {
   const { conversions } = stores.books;
-  const conversion = conversions.byId(conversionId);
+  const conversion = conversions.plain(conversionId);
   if (!conversion) return;
   const keys = [
     conversion.orderRef === null ? '' : waitingKey(conversion.event, conversion.orderRef, null),
@@ -298,7 +298,7 @@ function applyWaiting(stores: Stores, program: ProgramRow, conversionId: number)
       const stored = stores.traffic.postback(waiting.receiptId);
       const fields = stored && postbackFields(stored);
       const parsed = fields?.ok ? readPostback(fields.value, program.currency) : undefined;
-      const current = conversions.byId(conversionId);
+      const current = conversions.plain(conversionId);
       if (parsed?.ok && current) applyStatus(stores, current, parsed.value);
       conversions.settleWaiting(conversionId, waiting.receiptId);
     }

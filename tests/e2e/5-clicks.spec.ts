@@ -147,9 +147,10 @@ test('a list of addresses shows its effect before it is put in force, and bad li
   await dialog.getByRole('button', { name: 'Put in force' }).click();
   await expect(page.getByRole('group', { name: 'Rules' })).toContainText('Click farms 3 ranges, set aside, in force');
   await page.goto('/clicks?shelf=set_aside');
-  const code = (await page.locator('tbody tr').first().locator('code').textContent()) ?? '';
+  const log = page.getByRole('table', { name: 'Clicks' });
+  const code = (await log.locator('tbody tr').first().locator('code').textContent()) ?? '';
   expect((await clickAs(code)).status).toBe(302);
-  await expect(page.locator('tbody tr', { hasText: 'listed' }).last()).toBeVisible({ timeout: 3000 });
+  await expect(log.locator('tbody tr', { hasText: 'listed' }).first()).toBeVisible({ timeout: 3000 });
   const rule = page.locator('.rule', { hasText: 'Click farms' });
   await rule.getByRole('button', { name: 'Remove' }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Remove' }).click();

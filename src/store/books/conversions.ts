@@ -104,6 +104,7 @@ export function conversionStore(db: Db) {
   );
   const setState = db.prepare<[string, number]>('UPDATE conversions SET state = ? WHERE id = ?');
   const byId = db.prepare<[number], Stored<ConversionListRow>>(`${LIST} WHERE c.id = ?`);
+  const plain = db.prepare<[number], Stored<ConversionRow>>(`SELECT ${COLUMNS} FROM conversions c WHERE c.id = ?`);
   const byKey = db.prepare<[number, string], Stored<ConversionRow>>(
     `SELECT ${COLUMNS} FROM conversions c WHERE c.program_id = ? AND c.match_key = ? ORDER BY c.id LIMIT 1`,
   );
@@ -173,6 +174,11 @@ export function conversionStore(db: Db) {
     setState: (id: number, state: ConversionState): void => void setState.run(state, id),
     byId: (id: number): ConversionListRow | undefined => {
       const row = byId.get(id);
+      return row && read(row);
+    },
+    /** Without the names of what it belongs to, and without what it earned. */
+    plain: (id: number): ConversionRow | undefined => {
+      const row = plain.get(id);
       return row && read(row);
     },
     byKey: (programId: number, key: string): ConversionRow | undefined => {
