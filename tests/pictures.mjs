@@ -4,7 +4,6 @@ import { chromium } from '@playwright/test';
 const WEB = `http://localhost:${process.env.BRIVET_WEB_PORT ?? '3000'}`;
 const all = '?from=2000-01-01&to=2999-12-31';
 const PICTURES = {
-  'sign-in': { path: '/sign-in', signedOut: true },
   apply: { path: '/apply?by=SLOWWHEEL', signedOut: true },
   today: { path: '/today' },
   links: { path: '/links?partner=2', prepare: compose },
@@ -13,11 +12,13 @@ const PICTURES = {
   destinations: { path: '/links/destinations' },
   'mail-copy': { path: '/links/mail/1' },
   clicks: { path: '/clicks?partner=2' },
+  explorer: { path: `/clicks${all}&shelf=explore&by=sub1,device&partner=2` },
+  'set-aside': { path: `/clicks${all}&shelf=set_aside`, dark: true },
+  routing: { path: '/setup/offers/2/routing' },
   conversions: { path: '/conversions' },
   commissions: { path: `/commissions${all}&shelf=due` },
   'rate-sheet': { path: '/commissions?shelf=sheet' },
   trace: { path: '/conversions', prepare: traceOfKiln },
-  'trace-dark': { path: '/conversions', prepare: traceOfKiln, dark: true },
   'payout-run': { path: '/payouts/3' },
   partner: { path: '/partners/17' },
   offer: { path: '/setup/offers/1' },

@@ -3,6 +3,7 @@ import type { LinkFields } from '@/core/links/schema';
 import { namesOf, valuesOf } from '@/core/sources/schema';
 import type { Actor } from '@/services/actor';
 import { apply, publishTerms } from '@/services/applications';
+import { createCoupon } from '@/services/coupons';
 import { createChannel } from '@/services/channels';
 import { issueLink } from '@/services/links';
 import { createMailCopy } from '@/services/mail_copy';
@@ -29,6 +30,7 @@ import {
   type OfferCode,
   PARTNERS,
   TERMS,
+  COUPONS,
 } from './scenario';
 import { demoSheet } from './terms';
 
@@ -54,6 +56,12 @@ export function createCast(stores: Stores, manager: Actor, finance: Actor): Cast
   for (const partner of PARTNERS) links.push(...createOne(stores, manager, finance, partner, offer));
   for (const fields of APPLICANTS)
     apply(stores, manager.programId, { ...fields, termsVersion: terms.version, accepted: true });
+  for (const { code, partner, channel } of COUPONS) {
+    const whose = stores.books.partners.byCode(manager.programId, partner);
+    const found = whose && stores.books.partners.channelByCode(whose.id, channel);
+    if (found)
+      createCoupon(stores, manager, { code, partnerId: whose.id, channelId: found.id, offerId: offer('GLAZE') });
+  }
   createMailCopy(stores, manager, { ...MAIL_COPY, offerId: offer('GLAZE'), to: '' });
   const studiomap = stores.books.partners.byCode(manager.programId, 'STUDIOMAP');
   const openDays = studiomap && stores.books.partners.channelByCode(studiomap.id, 'OPEN');

@@ -1,7 +1,7 @@
 import { DAY_MS, dayOf, isoTime } from '@/core/time/days';
 import type { PostbackRow } from '@/store/traffic';
 import type { Chance } from './chance';
-import { type OfferCode, PROGRAM } from './scenario';
+import { COUPONS, type OfferCode, PROGRAM } from './scenario';
 
 export interface Sale {
   clickId: string;
@@ -59,6 +59,21 @@ export class Merchant {
   private newOrder(): string {
     this.orders += 1 + this.chance.below(3);
     return `LK-${this.orders}`;
+  }
+
+  /** A customer who heard or read a code, and came without a link; one code is a partner's own invention. */
+  spoken(time: number): void {
+    const code = this.chance.pick([...COUPONS.map((each) => each.code), 'CLAYFAN']);
+    const order = this.newOrder();
+    this.report(time, {
+      code,
+      event: 'order',
+      order,
+      amount: '39.26',
+      tax: '6.81',
+      shipping: '4.05',
+      discount: '4.36',
+    });
   }
 
   /** A conversion of a click that no one here ever recorded. */

@@ -43,6 +43,7 @@ const offer = (
   autoApprove: false,
   fallback: '',
   hideReferrer: false,
+  couponFirst: false,
   ...fields,
 });
 export type OfferCode = 'KILNS' | 'GLAZE' | 'CLASSES' | 'PLANNER';
@@ -528,6 +529,12 @@ export const ROUTING: { offer: OfferCode; daysAgo: number; reason: string; plan:
 ];
 /** How much likelier a landing page makes a sale than the others. */
 export const PAGE_QUALITY: Record<string, number> = { 'Gift box': 1.45, 'Glaze box': 0.85 };
+/** Codes that partners read out or print, for their channels on the glaze box. */
+export const COUPONS = [
+  { code: 'CLAYCAST', partner: 'CLAYCAST', channel: 'ADS' },
+  { code: 'VALE10', partner: 'COUPONVALE', channel: 'CODES' },
+  { code: 'UNBOX', partner: 'GLAZEDAYS', channel: 'BOX' },
+] as const;
 /** Addresses of hosting companies, as the program's manager was sent them. */
 export const HOSTING_RANGES = '# Hosting companies\n203.0.113.64/28\n198.51.100.200/30\n2001:db8:dead::/48\n';
 

@@ -77,6 +77,7 @@ export class Visitors {
     );
     const times = Array.from({ length: count }, () => this.timeOfDay(start)).sort((a, b) => a - b);
     const clicks = times.filter((time) => time < end).map((time) => this.click(time));
+    if (this.chance.happens(0.35)) this.merchant.spoken(Math.floor(start + (10 + this.chance.next() * 12) * 3_600_000));
     if (this.chance.happens(0.05)) clicks.push(...this.burst(start + 11 * 3_600_000));
     return clicks.filter((click) => click.time < end);
   }

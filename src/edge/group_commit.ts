@@ -13,8 +13,6 @@ export interface WriteHealth {
   lost: number;
 }
 
-const TURNS = Number(process.env.TURNS ?? 1);
-
 /** Gathers what arrives in one turn of the event loop, commits it together, then answers all of it. */
 export class GroupCommit {
   private arrivals = noArrivals();
@@ -64,12 +62,7 @@ export class GroupCommit {
   private schedule(): void {
     if (this.scheduled) return;
     this.scheduled = true;
-    this.wait_(TURNS);
-  }
-
-  private wait_(turns: number): void {
-    if (turns === 0) return this.flush();
-    setImmediate(() => this.wait_(turns - 1));
+    setImmediate(() => this.flush());
   }
 
   /** Also called on the way out, so that nothing that was taken in is left behind. */

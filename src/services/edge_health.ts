@@ -11,7 +11,7 @@ const healthAddress = (): string => `http://localhost:${process.env.BRIVET_EDGE_
  * What of the tracking host needs somebody: it does not answer, or cannot write. Asked at most every five seconds.
  * @returns undefined when all is well
  */
-export async function edgeTrouble(now: number, address = healthAddress()): Promise<Entry | undefined> {
+export async function edgeTrouble(now = Date.now(), address = healthAddress()): Promise<Entry | undefined> {
   if (known && now - known.at < ASK_EVERY_MS && now >= known.at) return known.entry;
   known = { at: now, entry: await ask(address) };
   return known.entry;

@@ -1,14 +1,6 @@
 import Joi from 'joi';
 import { type Dimension, type Filter, dimensionWord, isDimension } from '@/core/reports/columns';
-import {
-  type Group,
-  Grouping,
-  type SortFigure,
-  type Sums,
-  countClicks,
-  countConversions,
-  measureAt,
-} from '@/core/reports/group';
+import { type Group, Grouping, type SortFigure, type Sums, countClicks, countConversions } from '@/core/reports/group';
 import { layoutOf } from '@/core/links/values';
 import { SUB_SLOTS } from '@/core/placeholders/names';
 import { type Actor, requireRight } from './actor';
@@ -59,21 +51,12 @@ export const profitMicros = ({ commission, cost }: Pick<Sums, 'commission' | 'co
 
 /** What groups are ordered by. Commission in minor units against cost in millionths needs the currency's digits. */
 function sortFigure(sort: Exclude<ExploreSort, 'name'>, minorPerUnit: number): SortFigure {
-  const at = (name: keyof Sums) => measureAt(name);
-  const ratio =
-    (part: number, whole: number): SortFigure =>
-    (figures, from) =>
-      figures[from + whole] ? (figures[from + part] ?? 0) / (figures[from + whole] ?? 1) : -1;
-  if (sort === 'rate') return ratio(at('conversions'), at('uniques'));
-  if (sort === 'epc') return ratio(at('commission'), at('clicks'));
-  if (sort === 'profit')
-    return (figures, from) =>
-      profitMicros(
-        { commission: figures[from + at('commission')] ?? 0, cost: figures[from + at('cost')] ?? 0 },
-        minorPerUnit,
-      );
-  const place = at(sort === 'set_aside' ? 'setAside' : sort);
-  return (figures, from) => figures[from + place] ?? 0;
+  const ratio = (part: number, whole: number): number => (whole === 0 ? -1 : part / whole);
+  if (sort === 'rate') return ({ conversions, uniques }) => ratio(conversions, uniques);
+  if (sort === 'epc') return ({ commission, clicks }) => ratio(commission, clicks);
+  if (sort === 'profit') return (sums) => profitMicros(sums, minorPerUnit);
+  const name = sort === 'set_aside' ? 'setAside' : sort;
+  return (sums) => sums[name];
 }
 
 /** Groups clicks and conversions of a scope by any dimensions. Reads every click of the scope: for a thread of its own. */

@@ -16,6 +16,7 @@ import type { Actor } from './actor';
 import { type ClickListRow, type ClickQuery, eachClick } from './clicks';
 import { type LogColumn, clickCell } from './click_log';
 import { findChannels } from './channels';
+import { listCoupons } from './coupons';
 import { listCommissions } from './commissions';
 import { listConversions } from './conversions';
 import { listLinks } from './links';
@@ -25,7 +26,7 @@ import { listSources } from './sources';
 import { defused } from './statements';
 import { type Stores, programOf } from './stores';
 
-export const EXPORTS = ['links', 'conversions', 'commissions', 'partners', 'channels'] as const;
+export const EXPORTS = ['links', 'conversions', 'commissions', 'partners', 'channels', 'coupons'] as const;
 export type ExportName = (typeof EXPORTS)[number] | 'clicks';
 type Row = Record<string, string | number | null>;
 
@@ -107,6 +108,16 @@ function rowsOf(
     }));
   if (what === 'partners')
     return each(listPartners(stores, actor, paging), (p) => ({ ...partnerFields(stores, p), state: p.state }));
+  if (what === 'coupons')
+    return each(listCoupons(stores, actor, { partnerId: scope.partnerId, ...paging }), (k) => ({
+      code: k.code,
+      partner: k.partnerCode,
+      channel: k.channelCode,
+      offer: k.offerCode,
+      first_day: k.startsOn,
+      last_day: k.endsOn,
+      conversions: k.conversions,
+    }));
   if (what === 'channels') {
     return each(findChannels(stores, actor, { partnerId: scope.partnerId }, paging), (c) => ({
       partner: c.partnerCode,

@@ -4,6 +4,7 @@ import { check } from '@/core/schema/problems';
 import { hostCovers } from '@/core/links/destination';
 import type { OfferRow } from '@/store/books/offers';
 import { type Actor, audit, requireOwn, requireRight } from './actor';
+import { matchAgain } from './matching';
 import { changes, checked } from './programs';
 import { invalidField } from './refusal';
 import type { Stores } from './stores';
@@ -81,6 +82,21 @@ export function updateOffer(stores: Stores, actor: Actor, id: number, input: unk
   stores.books.inTransaction(() => {
     stores.books.offers.update(id, fields);
     audit(stores, actor, 'changed', `offer ${id}`, changes(before, fields));
+    // What waited for an event of this offer, or for more days, finds its partner now.
+    if (fields.events.some(({ event }) => !before.events.some((each) => each.event === event)))
+      matchAgain(
+        stores,
+        actor.programId,
+        { reason: 'offer_mismatch', offerId: id },
+        `an event was added to ${fields.name}`,
+      );
+    if (fields.clickWindowDays > before.clickWindowDays)
+      matchAgain(
+        stores,
+        actor.programId,
+        { reason: 'outside_window', offerId: id },
+        `the click window of ${fields.name} is longer`,
+      );
   });
   return readOffer(stores, actor, id);
 }

@@ -1,12 +1,12 @@
-import { matchByClick } from '@/core/attribution/match';
 import { type Postback, readPostback } from '@/core/conversions/postback';
 import { repeatedFigures } from '@/core/conversions/repeat';
 import { conversionKey } from '@/core/conversions/repeat';
 import { divideRounded } from '@/core/money/money';
 import type { ConversionRow, Outcome } from '@/store/books/conversions';
 import type { ProgramRow } from '@/store/books/programs';
-import type { StoredClick, StoredPostback } from '@/store/traffic';
+import type { StoredPostback } from '@/store/traffic';
 import { decide, earn, isMatched, programDay, reRate, takeBack } from './earning';
+import { type Found, belongsTo, findPartner } from './matching';
 import { postbackFields } from './postbacks';
 import { sha256 } from './secrets';
 import { type Stores, programOf } from './stores';
@@ -72,10 +72,10 @@ function standing(
   stores: Stores,
   program: ProgramRow,
   postback: Postback,
-  click: StoredClick | undefined,
+  offerId: number | undefined,
 ): ConversionRow | undefined {
   const { conversions } = stores.books;
-  const key = conversionKey(click?.offerId ?? 0, postback.event, postback.order, postback.clickId);
+  const key = conversionKey(offerId ?? 0, postback.event, postback.order, postback.clickId);
   const byKey = key === undefined ? undefined : conversions.byKey(program.id, key);
   if (byKey || postback.order === undefined || postback.clickId !== undefined) return byKey;
   return conversions.byOrder(program.id, postback.order, postback.event);
@@ -86,11 +86,13 @@ const waitingKey = (event: string, order: string | null | undefined, clickId: st
   conversionKey(0, event, order ?? undefined, clickId ?? undefined) ?? '';
 
 function book(stores: Stores, program: ProgramRow, stored: StoredPostback, postback: Postback): Result {
-  const found = postback.clickId === undefined ? undefined : stores.traffic.click(postback.clickId);
-  const click = found?.programId === program.id ? found : undefined;
-  const known = standing(stores, program, postback, click);
+  const time = postback.time ?? stored.time;
+  const day = programDay(stores, program.id, time);
+  const { clickId, coupon, event } = postback;
+  const found = findPartner(stores, program.id, day, { clickId, coupon, event, time });
+  const known = standing(stores, program, postback, found.offerId);
+  const offer = found.offerId === undefined ? undefined : stores.books.offers.byId(found.offerId);
   if (stored.via !== 'server') {
-    const offer = click && stores.books.offers.byId(click.offerId);
     const takes = offer?.events.some(({ event, byTag }) => event === postback.event && byTag);
     if (!takes) {
       const detail = `Pages are not listened to for “${postback.event}”: allow it by tag in the offer, or report it by postback.`;
@@ -103,7 +105,10 @@ function book(stores: Stores, program: ProgramRow, stored: StoredPostback, postb
   if (known && known.reportedBy !== 'server' && stored.via === 'server' && !status)
     return takeOver(stores, known, postback, stored.receiptId);
   if (known && status) return applyStatus(stores, known, postback);
-  const onlyStatus = status === 'rejected' || status === 'reversed' || (status && postback.clickId === undefined);
+  const onlyStatus =
+    status === 'rejected' ||
+    status === 'reversed' ||
+    (status && postback.clickId === undefined && postback.coupon === undefined);
   if (!known && onlyStatus) {
     const detail = 'No conversion with this order or click yet; it is applied when one comes.';
     return { outcome: 'waiting', detail, matchKey: waitingKey(postback.event, postback.order, postback.clickId) };
@@ -114,7 +119,7 @@ function book(stores: Stores, program: ProgramRow, stored: StoredPostback, postb
       'ignore';
     if (policy !== 'count') return repeat(stores, known, postback, policy);
   }
-  const id = record(stores, program, stored, postback, click, known !== undefined);
+  const id = record(stores, program, stored, postback, { found, time, day, again: known !== undefined });
   const conversion = stores.books.conversions.plain(id);
   if (conversion && isMatched(conversion)) {
     const commission = earn(stores, conversion, MERCHANT);
@@ -124,44 +129,42 @@ function book(stores: Stores, program: ProgramRow, stored: StoredPostback, postb
   return { outcome: 'unmatched', conversionId: id, detail: conversion?.unmatched ?? '' };
 }
 
+/** How a conversion was found to belong to somebody, or not. */
+interface Finding {
+  readonly found: Found;
+  readonly time: number;
+  readonly day: string;
+  /** One more of a kind that is counted each time. */
+  readonly again: boolean;
+}
+
 function record(
   stores: Stores,
   program: ProgramRow,
   stored: StoredPostback,
   postback: Postback,
-  click: StoredClick | undefined,
-  again: boolean,
+  { found, time, day, again }: Finding,
 ): number {
-  const time = postback.time ?? stored.time;
-  const offer = click && stores.books.offers.byId(click.offerId);
-  const unmatched = matchByClick(
-    click &&
-      offer && {
-        time: click.time,
-        setAside: click.setAside !== null,
-        partnerClosed: stores.books.partners.byId(click.partnerId)?.state === 'closed',
-        offerHasEvent: offer.events.some(({ event }) => event === postback.event),
-        clickWindowDays: offer.clickWindowDays,
-      },
-    time,
-  );
+  const owner = belongsTo(found);
+  const unmatched = 'reason' in found.match ? found.match.reason : undefined;
+  const key = conversionKey(found.offerId ?? 0, postback.event, postback.order, postback.clickId);
   const { customer, renewal, callLength, figures } = postback;
   const id = stores.books.conversions.insert({
     programId: program.id,
-    offerId: click?.offerId ?? null,
+    offerId: found.offerId ?? null,
     event: postback.event,
     orderRef: postback.order ?? null,
     clickId: postback.clickId ?? null,
     // A counted repeat has no key of its own: later reports of the same order mean the first.
-    matchKey: again
-      ? null
-      : (conversionKey(click?.offerId ?? 0, postback.event, postback.order, postback.clickId) ?? null),
-    linkId: click?.linkId ?? null,
-    partnerId: unmatched ? null : (click?.partnerId ?? null),
-    channelId: unmatched ? null : (click?.channelId ?? null),
+    matchKey: again ? null : (key ?? null),
+    linkId: owner ? owner.linkId : (found.click?.linkId ?? null),
+    partnerId: owner?.partnerId ?? null,
+    channelId: owner?.channelId ?? null,
+    coupon: postback.coupon ?? null,
+    matchedBy: owner?.matchedBy ?? null,
     time,
     recordedAt: stores.now(),
-    day: programDay(stores, program.id, time),
+    day,
     currency: figures.currency,
     amount: figures.amount,
     figures,

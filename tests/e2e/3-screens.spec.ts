@@ -24,6 +24,7 @@ const SCREENS = [
   '/partners/1',
   '/partners/25',
   '/partners/import?what=channels',
+  '/partners/coupons',
   '/setup',
   '/setup?shelf=offers',
   '/setup/offers/1',

@@ -47,6 +47,7 @@ export const OFFER: OfferFields = {
   autoApprove: false,
   fallback: '',
   hideReferrer: false,
+  couponFirst: false,
   events: [
     { event: 'order', repeat: 'replace', payable: true },
     { event: 'renewal', repeat: 'add', payable: true },

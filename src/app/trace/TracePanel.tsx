@@ -116,7 +116,22 @@ export function TracePanel({ trace, zone, closeHref, today, mayDecide }: Props) 
               <dt>Amount</dt>
               <dd>{showAmount(money(conversion.amount, conversion.currency))}</dd>
               <dt>Partner</dt>
-              <dd>{conversion.partnerName ? `${conversion.partnerName}, ${conversion.channelName}` : 'none yet'}</dd>
+              <dd>
+                {conversion.partnerName ? `${conversion.partnerName}, ${conversion.channelName}` : 'none yet'}
+                {conversion.matchedBy === 'coupon' && ', by coupon'}
+              </dd>
+              {conversion.coupon && [
+                <dt key="k">Coupon</dt>,
+                <dd key="kv">
+                  <code>{conversion.coupon}</code>
+                </dd>,
+              ]}
+              {conversion.reportedBy !== 'server' && [
+                <dt key="r">Reported by</dt>,
+                <dd key="rv" className="tag wait">
+                  the page’s {conversion.reportedBy}, not the server
+                </dd>,
+              ]}
               {conversion.completed && [
                 <dt key="c">Completed</dt>,
                 <dd key="cv">{showDay(conversion.completed as Day)}</dd>,

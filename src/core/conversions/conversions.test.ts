@@ -25,7 +25,14 @@ test('the four ways with repeats', () => {
 });
 
 describe('matching by click', () => {
-  const click = { time: 0, partnerClosed: false, setAside: false, offerHasEvent: true, clickWindowDays: 30 };
+  const click = {
+    time: 0,
+    partnerClosed: false,
+    setAside: false,
+    offerHasEvent: true,
+    clickWindowDays: 30,
+    couponFirst: false,
+  };
   test.each([
     [click, 30 * DAY_MS, undefined],
     [click, 30 * DAY_MS + 1, 'outside_window'],

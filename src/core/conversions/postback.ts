@@ -3,6 +3,7 @@ import type { Figures, Item } from '../commissions/base';
 import { type Currency, isCurrency } from '../money/currency';
 import { parseAmount } from '../money/text';
 import { type Checked, check } from '../schema/problems';
+import { couponCode } from '../attribution/coupon';
 import { isUlid } from '../clicks/ulid';
 import { dayField, refusedWhen } from '../schema/fields';
 
@@ -13,6 +14,8 @@ export type PostbackState = (typeof POSTBACK_STATES)[number];
 /** A well-formed postback: text fields read once, amounts exact. */
 export interface Postback {
   readonly clickId?: string;
+  /** Code of a coupon the customer gave. */
+  readonly coupon?: string;
   readonly event: string;
   readonly order?: string;
   readonly status?: PostbackState;
@@ -47,6 +50,7 @@ export const postbackSchema = Joi.object({
       ),
     )
     .label('click_id'),
+  code: couponCode.label('code'),
   event: text(30).lowercase().required().label('event'),
   order: text(100).label('order'),
   amount: amount.label('amount'),
@@ -66,9 +70,9 @@ export const postbackSchema = Joi.object({
   call_length: Joi.number().integer().min(0).max(86_400).label('call_length'),
 })
   .pattern(/^x_[a-z0-9_]{1,40}$/, text(500))
-  .or('click_id', 'order')
+  .or('click_id', 'order', 'code')
   .messages({
-    'object.missing': 'A postback needs a click_id, or the order of a conversion reported before.',
+    'object.missing': 'A postback needs a click_id or a coupon code, or the order of a conversion reported before.',
     'date.format': 'time must be ISO 8601, like 2026-11-24T14:05:00+01:00.',
   });
 
@@ -120,6 +124,7 @@ export function readPostback(fields: Record<string, unknown>, programCurrency: C
     ok: true,
     value: {
       clickId: string('click_id'),
+      coupon: string('code'),
       event: string('event') ?? '',
       order: string('order'),
       status: POSTBACK_STATES.find((state) => state === raw.status),

@@ -38,6 +38,8 @@ export interface OfferFields {
   fallback: string;
   /** The merchant's pages do not learn which page the visitor came from. */
   hideReferrer: boolean;
+  /** Where a click and a coupon speak for different partners, the coupon does. */
+  couponFirst: boolean;
   events: OfferEvent[];
 }
 
@@ -99,6 +101,7 @@ export const offerSchema: Joi.ObjectSchema<OfferFields> = Joi.object<OfferFields
   autoApprove: flag('Approves by itself').required(),
   fallback: webAddress('Fallback address').allow('').required(),
   hideReferrer: flag('Hides the referrer').default(false),
+  couponFirst: flag('Coupon before click').default(false),
   events: Joi.array()
     .items(
       Joi.object<OfferEvent>({

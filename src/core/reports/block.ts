@@ -52,7 +52,7 @@ export function packColumn(texts: readonly string[]): PackedColumn {
   const { values, codes } = columnOf(texts.map((text) => (text.includes(NUL) ? text.replaceAll(NUL, '\uFFFD') : text)));
   const dictionary = Buffer.from(`${NUL}${values.join(NUL)}${NUL}`, 'utf8');
   if (values.length < 2) return { dictionary, codes: new Uint8Array() };
-  if (values.length <= 256) return { dictionary, codes: Uint8Array.from(codes) };
+  if (values.length <= 256) return { dictionary, codes: new Uint8Array(codes) };
   return { dictionary, codes: new Uint8Array(codes.buffer) };
 }
 
@@ -63,7 +63,7 @@ export function openColumn({ dictionary, codes }: PackedColumn, rows: number): C
     .split(NUL);
   if (codes.byteLength === 0) return { values, codes: ZEROS };
   // All codes have one width here, so that the loops over them meet one kind of array.
-  return { values, codes: codes.byteLength === rows ? Uint16Array.from(codes) : new Uint16Array(codes.slice().buffer) };
+  return { values, codes: codes.byteLength === rows ? new Uint16Array(codes) : new Uint16Array(codes.slice().buffer) };
 }
 
 /** The codes of a stored column as they stand, in one or two bytes. */

@@ -1,4 +1,4 @@
-import { type Block, type Predicate, MOST_ROWS, passing } from './block';
+import { type Block, type Column, type Predicate, MOST_ROWS, passing } from './block';
 import type { Dimension } from './columns';
 
 /** What is counted of clicks. Cost is in millionths of the program's currency. */
@@ -20,36 +20,81 @@ export interface Group extends Sums {
   readonly by: readonly string[];
 }
 
-const MEASURES = ['clicks', 'uniques', 'setAside', 'cost', 'conversions', 'approved', 'decided', 'commission'] as const;
-const WIDTH = MEASURES.length;
-/** Where each stands; numbers by themselves, because these loops run over every click. */
-const [CLICKS, UNIQUES, SET_ASIDE, COST, CONVERSIONS, APPROVED, DECIDED, COMMISSION] = [
-  0, 1, 2, 3, 4, 5, 6, 7,
-] as const;
-
 export const NO_SUMS: Sums = {
   ...{ clicks: 0, uniques: 0, setAside: 0, cost: 0 },
   ...{ conversions: 0, approved: 0, decided: 0, commission: 0 },
 };
 
-/** The sums of all groups, one row of eight figures a group: whole numbers, exact far beyond any count. */
+/** What a click counts as; an array of three whole numbers a group says how many of each. */
+const [REPEAT, UNIQUE, ASIDE, KINDS] = [0, 1, 2, 3] as const;
+/** Conversions, approved, decided and commission of a group stand in this order. */
+const CONVERSION_FIGURES = 4;
+
+/**
+ * The sums of all groups, apart by how often they are added to: what every click adds to lies close together, so that
+ * it stays near the processor.
+ */
 class SumTable {
-  figures = new Float64Array(WIDTH * 1024);
+  kinds = new Int32Array(KINDS * 1024);
+  cost = new Float64Array(1024);
+  conversions = new Float64Array(CONVERSION_FIGURES * 1024);
 
   reserve(groups: number): void {
-    if (groups * WIDTH <= this.figures.length) return;
-    const larger = new Float64Array(Math.max(groups * WIDTH, this.figures.length * 2));
-    larger.set(this.figures);
-    this.figures = larger;
+    if (groups <= this.cost.length) return;
+    const size = Math.max(groups, this.cost.length * 2);
+    const grow = <T extends Int32Array | Float64Array>(from: T, to: T): T => (to.set(from), to);
+    this.kinds = grow(this.kinds, new Int32Array(KINDS * size));
+    this.cost = grow(this.cost, new Float64Array(size));
+    this.conversions = grow(this.conversions, new Float64Array(CONVERSION_FIGURES * size));
   }
+
   read(group: number): Sums {
-    const at = group * WIDTH;
-    return Object.fromEntries(MEASURES.map((name, i) => [name, this.figures[at + i] ?? 0])) as unknown as Sums;
+    const kind = (of: number): number => this.kinds[group * KINDS + of] ?? 0;
+    const conversion = (of: number): number => this.conversions[group * CONVERSION_FIGURES + of] ?? 0;
+    return {
+      clicks: kind(REPEAT) + kind(UNIQUE),
+      uniques: kind(UNIQUE),
+      setAside: kind(ASIDE),
+      cost: this.cost[group] ?? 0,
+      conversions: conversion(0),
+      approved: conversion(1),
+      decided: conversion(2),
+      commission: conversion(3),
+    };
+  }
+
+  /** Makes room for so many groups, of which nothing is counted yet. */
+  clear(groups: number): void {
+    this.reserve(groups);
+    this.kinds.fill(0, 0, groups * KINDS);
+    this.cost.fill(0, 0, groups);
+    this.conversions.fill(0, 0, groups * CONVERSION_FIGURES);
+  }
+
+  /** Adds a group of another table to one of this. */
+  add(to: number, from: SumTable, group: number): void {
+    for (let i = 0; i < KINDS; i++)
+      this.kinds[to * KINDS + i] = (this.kinds[to * KINDS + i] ?? 0) + (from.kinds[group * KINDS + i] ?? 0);
+    this.cost[to] = (this.cost[to] ?? 0) + (from.cost[group] ?? 0);
+    for (let i = 0; i < CONVERSION_FIGURES; i++) {
+      const at = to * CONVERSION_FIGURES + i;
+      this.conversions[at] = (this.conversions[at] ?? 0) + (from.conversions[group * CONVERSION_FIGURES + i] ?? 0);
+    }
+  }
+
+  isEmpty(group: number): boolean {
+    const at = group * KINDS;
+    return (
+      this.kinds[at] === 0 &&
+      this.kinds[at + 1] === 0 &&
+      this.kinds[at + 2] === 0 &&
+      this.conversions[group * CONVERSION_FIGURES] === 0
+    );
   }
 }
 
 /** Adds the rows of a block to the sums of their groups; a row without a group has −1. */
-export type Counting = (block: Block, groups: Int32Array, figures: Float64Array) => void;
+export type Counting = (block: Block, groups: Int32Array, sums: SumTable) => void;
 
 /**
  * Pairs of numbers by number: a table of cells while there are few enough, else open addressing. A map of objects
@@ -161,11 +206,8 @@ function grown(array: Int32Array): Int32Array<ArrayBuffer> {
   return larger;
 }
 
-/** A figure worked out of the sums of a group, which begin at `at`. */
-export type SortFigure = (figures: Float64Array, at: number) => number;
-
-/** Where a measure stands in the sums of a group. */
-export const measureAt = (name: keyof Sums): number => MEASURES.indexOf(name);
+/** A figure worked out of the sums of a group, by which groups are ordered. */
+export type SortFigure = (sums: Sums) => number;
 
 /** The places of the smallest keys, in order; equal ones in the order of their places. Most keys are looked at once. */
 function firstPlaces(keys: Float64Array, most: number): number[] {
@@ -209,12 +251,16 @@ class Values {
   }
 }
 
+/** Combinations of a block's own values that are counted in a table of their own. */
+const MOST_CELLS = 1 << 14;
+
 /** Groups the rows of any number of blocks by dimensions. Values are looked up once a block, rows by numbers alone. */
 export class Grouping {
   private readonly values: Values[];
   /** From the groups of the first dimensions and the values of the next to the groups of both. */
   private readonly levels: Pairs[];
   private readonly sums = new SumTable();
+  private readonly local = new SumTable();
   private readonly groups = new Int32Array(MOST_ROWS);
   private empty = true;
 
@@ -231,21 +277,61 @@ export class Grouping {
     if (kept && !kept.includes(1)) return;
     this.empty = false;
     const groups = this.groups.subarray(0, block.rows);
-    if (kept) for (let i = 0; i < block.rows; i++) groups[i] = (kept[i] ?? 0) - 1;
+    if (kept) for (let i = 0; i < block.rows; i++) groups[i] = (kept[i] as number) - 1;
     else groups.fill(0);
-    for (const [i, name] of this.by.entries()) this.refine(block, groups, name, i);
-    this.sums.reserve(this.count);
-    counting(block, groups, this.sums.figures);
+    const columns = this.by.map((name) => block.column(name));
+    const cells = columns.reduce((product, { values }) => product * values.length, 1);
+    if (cells <= MOST_CELLS) this.byCells(block, groups, columns, cells, counting);
+    else this.byRows(block, groups, columns, counting);
   }
 
-  private refine(block: Block, groups: Int32Array, name: Dimension, i: number): void {
-    const { values, codes } = block.column(name);
-    const numbers = this.values[i]?.numbered(values) ?? new Int32Array();
-    const level = i === 0 ? undefined : this.levels[i - 1];
-    if (!level) {
-      for (let row = 0; row < groups.length; row++)
-        if ((groups[row] ?? -1) >= 0) groups[row] = numbers[codes[row] ?? 0] ?? 0;
-    } else level.numberAll(groups, codes, numbers);
+  /** Few combinations in this block: counted by its own codes, and only their sums are brought to the groups. */
+  private byCells(block: Block, cells: Int32Array, columns: readonly Column[], most: number, counting: Counting): void {
+    for (const { values, codes } of columns) {
+      if (values.length < 2) continue;
+      const width = values.length;
+      for (let row = 0; row < cells.length; row++) {
+        const cell = cells[row] as number;
+        if (cell >= 0) cells[row] = cell * width + (codes[row] as number);
+      }
+    }
+    this.local.clear(most);
+    counting(block, cells, this.local);
+    const numbers = columns.map(({ values }, i) => this.values[i]?.numbered(values) ?? new Int32Array());
+    if (columns.length === 0) return this.bring(0, 0);
+    this.bringAll(numbers, 0, 0, 0);
+  }
+
+  /** Walks the combinations of a block's values from the first dimension on; groups are made of those that were counted. */
+  private bringAll(numbers: readonly Int32Array[], at: number, cell: number, before: number): void {
+    const own = numbers[at] ?? new Int32Array();
+    const last = at === numbers.length - 1;
+    const level = at === 0 ? undefined : this.levels[at - 1];
+    for (let place = 0; place < own.length; place++) {
+      const next = cell * own.length + place;
+      if (last && this.local.isEmpty(next)) continue;
+      const value = own[place] as number;
+      const group = level ? level.number(before, value) : value;
+      if (last) this.bring(group, next);
+      else this.bringAll(numbers, at + 1, next, group);
+    }
+  }
+  private bring(group: number, cell: number): void {
+    this.sums.reserve(group + 1);
+    this.sums.add(group, this.local, cell);
+  }
+
+  /** Many combinations: each row is brought to its group by the numbers of its values. */
+  private byRows(block: Block, groups: Int32Array, columns: readonly Column[], counting: Counting): void {
+    for (const [i, { values, codes }] of columns.entries()) {
+      const numbers = this.values[i]?.numbered(values) ?? new Int32Array();
+      if (i > 0) this.levels[i - 1]?.numberAll(groups, codes, numbers);
+      else
+        for (let row = 0; row < groups.length; row++)
+          if ((groups[row] as number) >= 0) groups[row] = numbers[codes[row] as number] as number;
+    }
+    this.sums.reserve(this.count);
+    counting(block, groups, this.sums);
   }
 
   private get count(): number {
@@ -283,19 +369,14 @@ export class Grouping {
       groups.sort((a, b) => sign * (name(a) < name(b) ? -1 : name(a) > name(b) ? 1 : 0));
       return groups.slice(offset, offset + limit).map((group) => this.read(group));
     }
-    const { figures } = this.sums;
-    const keys = Float64Array.from(groups, (group) => sign * by(figures, group * WIDTH));
+    const keys = Float64Array.from(groups, (group) => sign * by(this.sums.read(group)));
     const order = firstPlaces(keys, offset + limit).slice(offset);
     return order.map((place) => this.read(groups[place] ?? 0));
   }
 
   private counted(): number[] {
-    const { figures } = this.sums;
     const groups: number[] = [];
-    for (let group = 0; group < this.count; group++) {
-      const at = group * WIDTH;
-      if (figures[at] !== 0 || figures[at + SET_ASIDE] !== 0 || figures[at + CONVERSIONS] !== 0) groups.push(group);
-    }
+    for (let group = 0; group < this.count; group++) if (!this.sums.isEmpty(group)) groups.push(group);
     return groups;
   }
 
@@ -305,42 +386,40 @@ export class Grouping {
 
   /** How many groups something was counted of, and the sums of them all. */
   total(): { count: number; sums: Sums } {
-    const { figures } = this.sums;
-    const all = new Float64Array(WIDTH);
-    for (let group = 0; group < this.count; group++) {
-      const at = group * WIDTH;
-      for (let i = 0; i < WIDTH; i++) all[i] = (all[i] ?? 0) + (figures[at + i] ?? 0);
-    }
-    return {
-      count: this.counted().length,
-      sums: Object.fromEntries(MEASURES.map((name, i) => [name, all[i] ?? 0])) as unknown as Sums,
-    };
+    const all = new SumTable();
+    const groups = this.counted();
+    for (const group of groups) all.add(0, this.sums, group);
+    return { count: groups.length, sums: all.read(0) };
   }
 }
 
-/** Counts clicks: those set aside apart, and nothing else of them. */
-export const countClicks: Counting = (block, groups, figures) => {
-  const [unique, aside, cost] = [block.column('unique'), block.column('set_aside'), block.column('cost')];
-  const costs = Float64Array.from(cost.values, (text) => Number(text) || 0);
-  const isAside = Uint8Array.from(aside.values, (text) => (text === '' ? 0 : 1));
-  const isUnique = Uint8Array.from(unique.values, (text) => (text === 'unique' ? 1 : 0));
-  const hasCost = costs.some((each) => each !== 0);
-  const [uniqueCodes, asideCodes, costCodes] = [unique.codes, aside.codes, cost.codes];
-  // In these two loops an element that is not there is never read: rows, codes and groups come from one another.
+/** Counts clicks by what they are: `unique` is empty for those set aside, of which nothing else is counted. */
+export const countClicks: Counting = (block, groups, { kinds, cost }) => {
+  const [unique, costs] = [block.column('unique'), block.column('cost')];
+  const kindOf = Uint8Array.from(unique.values, (text) => (text === '' ? ASIDE : text === 'unique' ? UNIQUE : REPEAT));
+  const codes = unique.codes;
+  // An element that is not there is never read: rows, codes and groups come from one another.
   for (let row = 0; row < groups.length; row++) {
-    const at = (groups[row] as number) * WIDTH;
+    const at = (groups[row] as number) * KINDS;
     if (at < 0) continue;
-    if (isAside[asideCodes[row] as number] === 1) figures[at + SET_ASIDE] = (figures[at + SET_ASIDE] as number) + 1;
-    else {
-      figures[at + CLICKS] = (figures[at + CLICKS] as number) + 1;
-      if (isUnique[uniqueCodes[row] as number] === 1) figures[at + UNIQUES] = (figures[at + UNIQUES] as number) + 1;
-      if (hasCost) figures[at + COST] = (figures[at + COST] as number) + (costs[costCodes[row] as number] as number);
-    }
+    const place = at + (kindOf[codes[row] as number] as number);
+    kinds[place] = (kinds[place] as number) + 1;
+  }
+  if (costs.values.length === 1 && costs.values[0] === '') return;
+  const amounts = Float64Array.from(costs.values, (text) => Number(text) || 0);
+  const counts = Float64Array.from(kindOf, (kind) => (kind === ASIDE ? 0 : 1));
+  const costCodes = costs.codes;
+  for (let row = 0; row < groups.length; row++) {
+    const group = groups[row] as number;
+    if (group >= 0)
+      cost[group] =
+        (cost[group] as number) +
+        (amounts[costCodes[row] as number] as number) * (counts[codes[row] as number] as number);
   }
 };
 
 /** Counts matched conversions by the columns `state` and `commission`; of those that were decided, how many were approved. */
-export const countConversions: Counting = (block, groups, figures) => {
+export const countConversions: Counting = (block, groups, { conversions }) => {
   const [state, commission] = [block.column('state'), block.column('commission')];
   const amounts = Float64Array.from(commission.values, (text) => Number(text) || 0);
   const approved = Uint8Array.from(state.values, (text) => (['approved', 'in_payout', 'paid'].includes(text) ? 1 : 0));
@@ -348,13 +427,12 @@ export const countConversions: Counting = (block, groups, figures) => {
     approved[i] === 1 || text === 'rejected' || text === 'reversed' ? 1 : 0,
   );
   for (let row = 0; row < groups.length; row++) {
-    const at = (groups[row] as number) * WIDTH;
+    const at = (groups[row] as number) * CONVERSION_FIGURES;
     if (at < 0) continue;
     const code = state.codes[row] as number;
-    figures[at + CONVERSIONS] = (figures[at + CONVERSIONS] as number) + 1;
-    figures[at + APPROVED] = (figures[at + APPROVED] as number) + (approved[code] as number);
-    figures[at + DECIDED] = (figures[at + DECIDED] as number) + (decided[code] as number);
-    figures[at + COMMISSION] =
-      (figures[at + COMMISSION] as number) + (amounts[commission.codes[row] as number] as number);
+    conversions[at] = (conversions[at] as number) + 1;
+    conversions[at + 1] = (conversions[at + 1] as number) + (approved[code] as number);
+    conversions[at + 2] = (conversions[at + 2] as number) + (decided[code] as number);
+    conversions[at + 3] = (conversions[at + 3] as number) + (amounts[commission.codes[row] as number] as number);
   }
 };

@@ -38,12 +38,14 @@ function blocks(rows: readonly Row[], size: number): Block[] {
   });
 }
 const word = fc.constantFrom('', 'a', 'b', 'ash glaze', 'é', '{{keyword}}', '=1+1', '<b>');
-const row = fc.record({
-  ...{ partner: fc.constantFrom('1', '2', '3'), sub1: word, sub2: word, link: fc.constantFrom('7', '8') },
-  unique: fc.constantFrom('unique', 'repeat'),
-  set_aside: fc.constantFrom('', '', 'bot'),
-  cost: fc.constantFrom('', '20000', '310000'),
-});
+const row = fc
+  .record({
+    ...{ partner: fc.constantFrom('1', '2', '3'), sub1: word, sub2: word, link: fc.constantFrom('7', '8') },
+    first: fc.boolean(),
+    set_aside: fc.constantFrom('', '', 'bot'),
+    cost: fc.constantFrom('', '20000', '310000'),
+  })
+  .map(({ first, ...rest }) => ({ ...rest, unique: rest.set_aside !== '' ? '' : first ? 'unique' : 'repeat' }));
 
 describe('columns of a block', () => {
   test('give back what was put in, whatever it is and however many values there are', () => {

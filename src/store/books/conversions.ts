@@ -36,6 +36,18 @@ export interface ConversionRow {
   unmatched: UnmatchedReason | null;
   receiptId: string;
   reportedBy: 'server' | 'tag' | 'pixel';
+  coupon: string | null;
+  matchedBy: 'click' | 'coupon' | 'hand' | null;
+}
+/** What an unmatched conversion is given. */
+export interface MatchedTo {
+  offerId: number;
+  linkId: number | null;
+  partnerId: number;
+  channelId: number;
+  clickId: string | null;
+  matchKey: string | null;
+  matchedBy: 'click' | 'coupon' | 'hand';
 }
 export interface ConversionListRow extends ConversionRow {
   partnerName: string | null;
@@ -73,7 +85,7 @@ type New = Omit<ConversionRow, 'id' | 'state'> & { matchKey: string | null };
 const COLUMNS = `c.id, c.program_id AS programId, c.offer_id AS offerId, c.event, c.order_ref AS orderRef, c.click_id AS clickId,
   c.link_id AS linkId, c.partner_id AS partnerId, c.channel_id AS channelId, c.time, c.recorded_at AS recordedAt, c.day, c.currency,
   c.amount, c.figures, c.facts, c.completed, c.custom, c.state, c.unmatched, c.receipt_id AS receiptId,
-  c.reported_by AS reportedBy`;
+  c.reported_by AS reportedBy, c.coupon, c.matched_by AS matchedBy`;
 const LIST = `SELECT ${COLUMNS}, p.name AS partnerName, h.name AS channelName, o.name AS offerName, m.id AS commissionId,
     m.amount AS commission, m.reversed AS commissionReversed, m.state AS commissionState, m.payable_on AS payableOn
   FROM conversions c LEFT JOIN partners p ON p.id = c.partner_id LEFT JOIN channels h ON h.id = c.channel_id
@@ -92,12 +104,23 @@ export type Shelf = 'all' | 'unmatched' | ConversionState;
 export function conversionStore(db: Db) {
   const insert = db.prepare(
     `INSERT INTO conversions (program_id, offer_id, event, order_ref, click_id, match_key, link_id, partner_id, channel_id, time, recorded_at,
-       day, currency, amount, figures, facts, completed, custom, state, unmatched, receipt_id, reported_by)
+       day, currency, amount, figures, facts, completed, custom, state, unmatched, receipt_id, reported_by, coupon, matched_by)
      VALUES (:programId, :offerId, :event, :orderRef, :clickId, :matchKey, :linkId, :partnerId, :channelId, :time, :recordedAt,
-       :day, :currency, :amount, :figures, :facts, :completed, :custom, 'pending', :unmatched, :receiptId, :reportedBy)`,
+       :day, :currency, :amount, :figures, :facts, :completed, :custom, 'pending', :unmatched, :receiptId, :reportedBy, :coupon, :matchedBy)`,
   );
   const setFigures = db.prepare<[number, string, string | null, number]>(
     'UPDATE conversions SET amount = ?, figures = ?, completed = ? WHERE id = ?',
+  );
+  const setMatch = db.prepare<MatchedTo & { id: number }>(
+    `UPDATE conversions SET offer_id = :offerId, link_id = :linkId, partner_id = :partnerId, channel_id = :channelId, click_id = :clickId,
+       match_key = coalesce(:matchKey, match_key), matched_by = :matchedBy, unmatched = NULL WHERE id = :id AND unmatched IS NOT NULL`,
+  );
+  const unmatchedFor = db.prepare<
+    { programId: number; reason: string; offerId: number | null; coupon: string | null },
+    { id: number }
+  >(
+    `SELECT id FROM conversions WHERE program_id = :programId AND unmatched = :reason AND state = 'pending'
+       AND (:offerId IS NULL OR offer_id = :offerId) AND (:coupon IS NULL OR coupon = :coupon COLLATE NOCASE) ORDER BY id`,
   );
   const takeOver = db.prepare<[string, number]>(
     "UPDATE conversions SET reported_by = 'server', receipt_id = ? WHERE id = ?",
@@ -169,6 +192,16 @@ export function conversionStore(db: Db) {
       ),
     setFigures: (id: number, figures: Figures, completed: string | null): void =>
       void setFigures.run(figures.amount, JSON.stringify(figures), completed, id),
+    /** Gives an unmatched conversion its partner. @returns false when it has one by now */
+    setMatch: (id: number, to: MatchedTo): boolean => setMatch.run({ ...to, id }).changes > 0,
+    /** Those that wait for a reason, as far as offer or coupon are asked for. */
+    unmatchedFor: (asked: {
+      programId: number;
+      reason: UnmatchedReason;
+      offerId?: number;
+      coupon?: string;
+    }): number[] =>
+      unmatchedFor.all({ ...asked, offerId: asked.offerId ?? null, coupon: asked.coupon ?? null }).map(({ id }) => id),
     /** The server's own report stands for it from now on. */
     takeOver: (id: number, receiptId: string): void => void takeOver.run(receiptId, id),
     setState: (id: number, state: ConversionState): void => void setState.run(state, id),

@@ -2,6 +2,7 @@ import { dataVersion, type Db, openForReading, openForWriting } from '../databas
 import { auditStore } from './audit';
 import { commissionStore } from './commissions';
 import { conversionStore } from './conversions';
+import { couponStore } from './coupons';
 import { destinationStore } from './destinations';
 import { figureStore } from './figures';
 import { ledgerStore } from './ledger';
@@ -34,6 +35,7 @@ const assemble = (db: Db) => ({
   partnerTerms: partnerTermStore(db),
   terms: termStore(db),
   conversions: conversionStore(db),
+  coupons: couponStore(db),
   commissions: commissionStore(db),
   ledger: ledgerStore(db),
   payouts: payoutStore(db),

@@ -108,6 +108,9 @@ export default async function PartnersPage({ searchParams }: { searchParams: Sea
               />
               <button className="pick">Show</button>
             </form>
+            <Link className="pick" style={{ textDecoration: 'none' }} href="/partners/coupons">
+              Coupons
+            </Link>
             {desk.may('manage_partners') && (
               <Link className="pick" style={{ textDecoration: 'none' }} href="/partners/import">
                 Import

@@ -17,7 +17,7 @@ const age = (since: number, now: number): string => {
 
 export default async function TodayPage({ searchParams }: { searchParams: SearchParams }) {
   const desk = await openDesk(searchParams);
-  const trouble = desk.actor.partnerId === null ? await edgeTrouble(Date.now()) : undefined;
+  const trouble = desk.actor.partnerId === null ? await edgeTrouble() : undefined;
   const entries = [...(trouble ? [trouble] : []), ...today(desk.stores, desk.actor)];
   const now = desk.stores.now();
   return (

@@ -9,6 +9,7 @@ const SHELVES: Record<(typeof EXPORTS)[number], readonly string[]> = {
   links: ['all'],
   partners: ['all'],
   channels: ['all'],
+  coupons: ['all'],
   conversions: ['all', 'unmatched'],
   commissions: ['all', 'due', 'waiting', 'needs_rate', 'approved', 'in_payout', 'paid', 'rejected', 'reversed'],
 };

@@ -21,6 +21,7 @@ const NEW_OFFER: OfferFields = {
   autoApprove: false,
   fallback: '',
   hideReferrer: false,
+  couponFirst: false,
   events: [{ event: 'order', repeat: 'ignore', payable: true }],
 };
 
@@ -80,6 +81,12 @@ const fields = (fixedCode: boolean): FieldSpec[] => [
   {
     name: 'hideReferrer',
     label: 'Hides from the merchant’s pages where the visitor came from',
+    kind: 'check',
+    whole: true,
+  },
+  {
+    name: 'couponFirst',
+    label: 'A coupon goes before the click, where they speak for different partners',
     kind: 'check',
     whole: true,
   },

@@ -2,6 +2,8 @@ import Joi from 'joi';
 import { PARTNER_STATES, channelSchema, partnerSchema } from '@/core/partners/schema';
 import { oneOf } from '@/core/schema/fields';
 import { approveApplicant } from '@/services/applications';
+import { couponDatesSchema, couponSchema } from '@/core/attribution/coupon';
+import { createCoupon, listCoupons, setCouponDates } from '@/services/coupons';
 import { createChannel, findChannels, listChannels, readChannel, updateChannel } from '@/services/channels';
 import {
   createPartner,
@@ -118,5 +120,33 @@ export const PARTNER_OPERATIONS: readonly Operation[] = [
     tag: 'Partners',
     summary: 'Groups of partners',
     run: ({ stores, actor }) => rowsOf(listGroups(stores, actor)),
+  },
+  {
+    method: 'GET',
+    path: '/coupons',
+    tag: 'Coupons',
+    summary: 'Coupons, by code',
+    query: Joi.object({ ...paging, partner: Joi.number().integer().min(1), text }),
+    run: (call) => {
+      const partnerId = typeof call.query.partner === 'number' ? call.query.partner : null;
+      return listCoupons(call.stores, call.actor, { partnerId, text: String(call.query.text), ...pagingOf(call) });
+    },
+  },
+  {
+    method: 'POST',
+    path: '/coupons',
+    tag: 'Coupons',
+    summary: 'Give a code to a partner’s channel; conversions that waited for it are matched',
+    body: () => couponSchema,
+    created: true,
+    run: ({ stores, actor, body }) => createCoupon(stores, actor, body),
+  },
+  {
+    method: 'PUT',
+    path: '/coupons/{id}/days',
+    tag: 'Coupons',
+    summary: 'Change the days of a coupon',
+    body: () => couponDatesSchema,
+    run: (call) => setCouponDates(call.stores, call.actor, id(call), call.body),
   },
 ];
