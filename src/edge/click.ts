@@ -74,15 +74,38 @@ function isBot(agent: string): boolean {
 const cut = (text: string | undefined, most: number): string | null =>
   text === undefined ? null : text.slice(0, most);
 
-/** Who this is, and whether the visit counts. */
-interface Visit extends Visitor {
-  readonly id: string;
-  /** All IDs by which the visitor is known from now on. */
-  readonly ids: readonly string[];
-  readonly newVisitor: string | undefined;
-  readonly setAside: SetAsideReason | undefined;
+/** Who this is, and whether the visit counts. A class, so that a click makes one object and no functions. */
+class Visit implements Visitor {
+  readonly bucket: number;
   /** What was asked for and has to be kept, because the address alone will not tell it later. */
-  askedCountry: string | null;
+  askedCountry: string | null = null;
+
+  constructor(
+    readonly id: string,
+    readonly newVisitor: string | undefined,
+    readonly setAside: SetAsideReason | undefined,
+    private readonly hit: Hit,
+    private readonly countryOf: (address: string) => string,
+  ) {
+    this.bucket = bucketOf(id);
+  }
+
+  /** All IDs by which the visitor is known from now on. */
+  get ids(): readonly string[] {
+    return this.newVisitor === undefined ? [this.id] : [this.id, this.newVisitor];
+  }
+  country(): string {
+    return (this.askedCountry ??= this.countryOf(this.hit.client));
+  }
+  device(): string {
+    return machineOf(this.hit.agent).device;
+  }
+  os(): string {
+    return machineOf(this.hit.agent).os;
+  }
+  language(): string {
+    return firstLanguage(this.hit.language);
+  }
 }
 
 /**
@@ -101,26 +124,20 @@ function visit(hit: Hit, { row, route }: KnownLink, sources: ClickSources, time:
     flood: row.floodMost > 0 && sources.floods.note(hit.client, row.linkId, time) > row.floodMost,
     live: isLive(route.settings, time),
   });
-  return {
-    id,
-    ids: newVisitor === undefined ? [id] : [id, newVisitor],
-    newVisitor,
-    setAside,
-    bucket: bucketOf(id),
-    askedCountry: row.privacy === 'hash' ? sources.countryOf(hit.client) : null,
-    country() {
-      return (this.askedCountry ??= sources.countryOf(hit.client));
-    },
-    device: () => machineOf(hit.agent).device,
-    os: () => machineOf(hit.agent).os,
-    language: () => firstLanguage(hit.language),
-  };
+  const who = new Visit(id, newVisitor, setAside, hit, sources.countryOf);
+  if (row.privacy === 'hash') who.country();
+  return who;
 }
 
 const isFirst = ({ setAside, ids }: Visit, { row }: KnownLink, { recent }: ClickSources, time: number): boolean =>
   setAside === undefined && recent.note(ids, row.offerId, time, row.uniqueHours * HOUR_MS);
 
-const joinFlags = (flags: readonly string[]): string | null => flags.filter((flag) => flag !== '').join(' ') || null;
+/** Flags as one text, nearly always none. */
+function joinFlags(...flags: [string, string, string, string]): string | null {
+  let all = '';
+  for (const flag of flags) if (flag !== '') all += all === '' ? flag : ` ${flag}`;
+  return all === '' ? null : all;
+}
 const unfilledFlag = (slots: Arrival['slots']): string => {
   const unfilled = unfilledSlots(slots);
   return unfilled.length > 0 ? `unfilled:${unfilled.join(',')}` : '';
@@ -193,12 +210,12 @@ export function answerClick(hit: Hit, link: KnownLink, sources: ClickSources, ti
       clickId,
       time,
       isUnique: isFirst(who, link, sources, time) ? 1 : 0,
-      flags: joinFlags([
+      flags: joinFlags(
         choice.toRefused === undefined ? '' : 'to_refused',
         capped ? 'capped' : '',
         proxyFlag(hit, link, sources),
         unfilledFlag(arrival.slots),
-      ]),
+      ),
       via: choice.via,
       address: choice.address,
       query: hit.query,
@@ -228,11 +245,12 @@ export function landingClick(
     clickId: report.id,
     time,
     isUnique: isFirst(who, link, sources, time) ? 1 : 0,
-    flags: joinFlags([
+    flags: joinFlags(
       foreign ? 'foreign_page' : '',
+      '',
       proxyFlag(hit, link, sources),
       unfilledFlag(readQuery(query, link.names).slots),
-    ]),
+    ),
     via: 'page',
     address: page.href.slice(0, 4000),
     query,

@@ -83,11 +83,11 @@ export interface Choice {
   readonly address: string;
   readonly replaced: readonly string[];
   /** Why a deep link that was asked for is not followed. */
-  readonly toRefused?: string;
+  readonly toRefused?: string | undefined;
   /** ID of the rule that took the visitor, 'default' for the mix of everybody else. */
-  readonly rule?: string;
+  readonly rule?: string | undefined;
   /** Name of the landing page that was dealt. */
-  readonly page?: string;
+  readonly page?: string | undefined;
 }
 
 const compiled = (text: string): Template => {
@@ -157,7 +157,7 @@ const fill = (page: Page, values: ClickValues): Destination =>
   page.fixed ?? splitDestination(page.template.expand(values));
 
 /** Where a visitor is to go before our parameters are merged in. */
-type Target = Omit<Choice, 'address' | 'replaced' | 'toRefused'> & { destination: Destination };
+type Target = Pick<Choice, 'via' | 'rule' | 'page'> & { destination: Destination };
 
 /**
  * Where this click goes: live? caps? then the rules from the top; a page of the link's own only yields to rules that
@@ -176,12 +176,16 @@ export function chooseDestination(route: Route, { values, to, now, visitor, capp
     ? { via: 'deep_link', destination: splitDestination(checked.url.href) }
     : route.own && { via: 'destination', destination: route.own };
   const target = ruled(route, own !== undefined, values, now, visitor) ?? own ?? dealt(route, values, visitor);
-  const { destination, ...chosen } = target;
   const refused = checked ?? (to && !route.own ? checkPage(to, settings) : undefined);
+  const { address, replaced } = mergeParameters(target.destination, route.appended.expand(values));
+  // Field by field: on the path of every redirect, copying objects into one another costs more than the choice.
   return {
-    ...chosen,
-    ...mergeParameters(destination, route.appended.expand(values)),
-    ...(refused && !refused.ok && { toRefused: refused.reason }),
+    via: target.via,
+    address,
+    replaced,
+    rule: target.rule,
+    page: target.page,
+    toRefused: refused && !refused.ok ? refused.reason : undefined,
   };
 }
 
