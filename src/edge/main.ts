@@ -15,6 +15,8 @@ const log = pino({ name: 'edge' });
 const port = Number(process.env.BRIVET_EDGE_PORT ?? 3100);
 const traffic = openTrafficForWriting(storeFile('traffic'));
 traffic.db.pragma('wal_autocheckpoint = 0');
+// In KiB. The edge only ever appends: a large cache would fill with pages that nobody asks for again.
+traffic.db.pragma('cache_size = -8192');
 const stopCheckpoints = startCheckpoints(storeFile('traffic'));
 const { server, drain } = createEdge({
   routes: openRoutes(storeFile('books')),
