@@ -1,4 +1,4 @@
-import { parentPort } from 'node:worker_threads';
+import { setPriority } from 'node:os';
 import { addDays, dayOf } from '@/core/time/days';
 import { explore } from '@/services/explore';
 import { linksJob } from '@/services/jobs/links';
@@ -8,9 +8,10 @@ import { storeFile } from '@/services/stores';
 import { rollClicks } from '@/worker/roll';
 
 /**
- * What the web side does beside the edge, over and over on a thread: an import of links in one long transaction, and
+ * What the web side does beside the edge, over and over, at the priority the launcher gives it: an import of links in one long transaction, and
  * reports over everything that was clicked.
  */
+setPriority(10);
 const rollups = openRollupsForWriting(storeFile('rollups'));
 const stores = openStores();
 const [owner] = stores.books.users.ofProgram(1);
@@ -18,7 +19,7 @@ if (!owner) throw new Error('There is nobody in the books.');
 const actor = { userId: owner.id, programId: 1, name: owner.name, role: 'owner' as const, partnerId: null };
 const day = dayOf(Date.now(), 'Europe/Amsterdam');
 const scope = { from: addDays(day, -90), to: day, partnerId: null, channelId: null, offerId: null };
-parentPort?.postMessage('busy');
+console.log('busy');
 for (let round = 0; ; round++) {
   const lines = Array.from({ length: 300 }, (_, i) => `SLOWWHEEL,MAIN,https://larkmoor.example/n/${day}-${round}-${i}`);
   const text = ['partner,channel,destination', ...lines].join('\n');

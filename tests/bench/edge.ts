@@ -1,8 +1,6 @@
 import { type ChildProcess, execFile, spawn } from 'node:child_process';
 import { readFileSync } from 'node:fs';
-import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
-import { Worker } from 'node:worker_threads';
 import type { World } from '../support/world';
 import { startEdge } from '../support/edge_process';
 import type { Measure } from './main';
@@ -12,6 +10,7 @@ const run = promisify(execFile);
 const CONNECTIONS = 64;
 const SECONDS = 3;
 const ROUNDS = 7;
+const BUSY = 'dist/bench_busy.mjs';
 const BARE_PORT = 3981;
 const EDGE_PORT = 3982;
 const BARE = `require('node:http').createServer((q, r) => r.writeHead(302, { Location: 'https://larkmoor.example/glaze?bclid=01KB0000000000000000000000', 'Content-Length': '0' }).end()).listen(${BARE_PORT})`;
@@ -128,12 +127,15 @@ export async function benchBeside(): Promise<Measure[]> {
     await load(EDGE_PORT, pathOf(world), GENTLE);
     for (let round = 0; round < ROUNDS; round++) {
       alone.push((await load(EDGE_PORT, pathOf(world), GENTLE)).p99);
-      const busy = new Worker(fileURLToPath(import.meta.url).replace(/bench\.mjs$/, 'bench_busy.mjs'), {
+      const busy = spawn(process.execPath, [BUSY], {
         env: { ...process.env, BRIVET_DATA: world.folder, BRIVET_SECRET: world.stores.secret },
+        stdio: ['ignore', 'pipe', 'inherit'],
       });
-      await new Promise((resolve) => busy.once('message', resolve));
+      await new Promise((resolve) => busy.stdout.once('data', resolve));
       beside.push((await load(EDGE_PORT, pathOf(world), GENTLE)).p99);
-      await busy.terminate();
+      const gone = new Promise((resolve) => busy.once('exit', resolve));
+      busy.kill('SIGKILL');
+      await gone;
     }
     const ratio = median(beside.map((p99, i) => p99 / (alone[i] ?? NaN)));
     return [
