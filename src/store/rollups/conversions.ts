@@ -16,7 +16,7 @@ export interface ConversionBlock extends Block {
 }
 
 /** IDs of a block: those that agree beyond these bits. */
-const BITS = 13;
+const BITS = 11;
 const SIZE = 1 << BITS;
 const COLUMNS = [...CLICK_COLUMNS, 'event', 'state', 'commission'] as const;
 type FactColumn = (typeof COLUMNS)[number];
