@@ -1,6 +1,8 @@
 import Joi from 'joi';
 import { type Dimension, type Filter, dimensionWord, isDimension } from '@/core/reports/columns';
-import { type Group, Grouping, type SortFigure, type Sums, countClicks, countConversions } from '@/core/reports/group';
+import { countClicks, countConversions } from '@/core/reports/counting';
+import { Grouping, type SortFigure } from '@/core/reports/group';
+import type { Group, Sums } from '@/core/reports/sums';
 import { layoutOf } from '@/core/links/values';
 import { SUB_SLOTS } from '@/core/placeholders/names';
 import { type Actor, requireRight } from './actor';

@@ -7,7 +7,7 @@ import type { Currency } from '@/core/money/currency';
 import { money } from '@/core/money/money';
 import { amountText } from '@/core/money/text';
 import { CARRIED } from '@/core/placeholders/names';
-import type { Group } from '@/core/reports/group';
+import type { Group } from '@/core/reports/sums';
 import { isoTime } from '@/core/time/days';
 import type { CommissionShelf } from '@/store/books/commissions';
 import type { Shelf } from '@/store/books/conversions';

@@ -1,7 +1,9 @@
 import { type Mix, type RoutingPlan, mixesOf } from '@/core/routing/plan';
 import { shiftedWeights } from '@/core/routing/shift';
 import { type Outlook, judge } from '@/core/routing/verdict';
-import { Grouping, type Group, countClicks, countConversions, NO_SUMS } from '@/core/reports/group';
+import { countClicks, countConversions } from '@/core/reports/counting';
+import { Grouping } from '@/core/reports/group';
+import { type Group, NO_SUMS } from '@/core/reports/sums';
 import type { Predicate } from '@/core/reports/block';
 import { type Day, dayOf, daysBetween } from '@/core/time/days';
 import type { PlanVersion } from '@/store/books/routing';

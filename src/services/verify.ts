@@ -1,5 +1,6 @@
 import { rateConversion } from '@/core/commissions/rate';
-import { Grouping, countClicks } from '@/core/reports/group';
+import { countClicks } from '@/core/reports/counting';
+import { Grouping } from '@/core/reports/group';
 import { dayOf } from '@/core/time/days';
 import type { CommissionRow } from '@/store/books/commissions';
 import { type Stores, programOf } from './stores';

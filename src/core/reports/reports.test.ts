@@ -13,7 +13,8 @@ import {
   valueAt,
 } from './block';
 import { type Filter, predicateOf, readFilters, writeFilters } from './columns';
-import { Grouping, countClicks } from './group';
+import { countClicks } from './counting';
+import { Grouping } from './group';
 import { showRatio, wilson } from './measures';
 
 type Row = Record<string, string>;

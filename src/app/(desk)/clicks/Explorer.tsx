@@ -6,7 +6,7 @@ import { showAmount } from '@/core/money/text';
 import { SUB_SLOTS, isCarried } from '@/core/placeholders/names';
 import { looksUnfilled } from '@/core/placeholders/unfilled';
 import { type Filter, dimensionWord, isDimension, writeFilters } from '@/core/reports/columns';
-import type { Group, Sums } from '@/core/reports/group';
+import type { Group, Sums } from '@/core/reports/sums';
 import { showCount, wilson } from '@/core/reports/measures';
 import { EXPLORE_SORTS, type ExploreSort, MOST_DIMENSIONS, knownParts, profitMicros } from '@/services/explore';
 import { askReport } from '@/services/reports';
