@@ -8,10 +8,13 @@ import { Mark } from '@/ui/shell/Mark';
 import { PersonMenu } from '@/ui/shell/PersonMenu';
 import { ScopeBar } from '@/ui/shell/ScopeBar';
 import { Search } from '@/ui/shell/Search';
+import { Views } from '@/ui/shell/Views';
+import { listViews } from '@/services/views';
 import type { StationId } from '@/ui/shell/paths';
 import { type Desk, scopeOf } from './desk';
 import { signOutAction } from './sign-in/actions';
 import { TracePanel } from './trace/TracePanel';
+import { dropThisView, keepThisView } from './view_actions';
 
 interface Props {
   desk: Desk;
@@ -38,7 +41,9 @@ export function Shell({ desk, station, title, children }: Props) {
         <PersonMenu name={actor.name} role={actor.role} signOut={signOutAction} />
       </header>
       <Line figures={figures} currency={program.currency} station={station} query={query} />
-      <ScopeBar scope={desk.view} fixedPartner={actor.partnerId !== null} />
+      <ScopeBar scope={desk.view} fixedPartner={actor.partnerId !== null}>
+        <Views views={listViews(desk.stores, actor)} keep={keepThisView} drop={dropThisView} />
+      </ScopeBar>
       <main id="main" className={trace ? 'withtrace' : undefined}>
         <h1 className="skip">{title}</h1>
         <div>{children}</div>

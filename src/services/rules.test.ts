@@ -7,6 +7,7 @@ import { exportClicks, exportGroups } from './exports';
 import { explore } from './explore';
 import { programFields, readProgram, updateProgram } from './programs';
 import { ruleEffect } from './rule_effect';
+import { dropView, keepView, listViews } from './views';
 
 const SCOPE = { from: '2000-01-01' as Day, to: '2999-12-31' as Day, partnerId: null, channelId: null, offerId: null };
 const withPrivacy = (world: World, privacy: 'whole' | 'cut' | 'hash') =>
@@ -64,6 +65,24 @@ describe('a rule is tried on the last 30 days before it is in force', () => {
     removeAddressList(world.stores, world.owner, id);
     expect(listAddressLists(world.stores, world.owner)).toEqual([]);
   });
+});
+
+test('views are kept per person, by name, and lead nowhere but into Brivet', () => {
+  using world = new World();
+  const { stores, owner, finance } = world;
+  keepView(stores, owner, { name: 'Keywords', address: '/clicks?shelf=explore&by=sub1' });
+  keepView(stores, owner, { name: 'keywords', address: '/clicks?by=sub2' });
+  expect(listViews(stores, owner).map(({ name, address }) => [name, address])).toEqual([
+    ['Keywords', '/clicks?by=sub2'],
+  ]);
+  expect(listViews(stores, finance)).toEqual([]);
+  for (const address of ['https://evil.example/', '//evil.example', 'javascript:alert(1)', '/clicks#x', ''])
+    expect(() => keepView(stores, owner, { name: 'x', address })).toThrow();
+  const [view] = listViews(stores, owner);
+  dropView(stores, finance, view?.id ?? 0);
+  expect(listViews(stores, owner)).toHaveLength(1);
+  dropView(stores, owner, view?.id ?? 0);
+  expect(listViews(stores, owner)).toEqual([]);
 });
 
 describe('the log and the explorer as files', () => {

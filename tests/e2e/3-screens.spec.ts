@@ -86,6 +86,23 @@ test('the scope is in the address and holds while walking along the Line', async
   await expect(page).toHaveURL(/today\?.*partner=2/);
 });
 
+test('a screen is kept under a name with all that is looked at, found again, and dropped', async ({
+  manager: page,
+}) => {
+  await page.goto('/clicks?shelf=explore&by=sub1,device&partner=2');
+  await page.getByRole('button', { name: /^Views/ }).click();
+  await page.getByLabel('Name of this view').fill('Keywords of Brightbid');
+  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await expect(page.getByRole('dialog', { name: 'Views' }).getByRole('link')).toHaveText('Keywords of Brightbid');
+  await page.goto('/today');
+  await page.getByRole('button', { name: /^Views 1/ }).click();
+  await page.getByRole('link', { name: 'Keywords of Brightbid' }).click();
+  await expect(page).toHaveURL(/by=sub1,device&partner=2/);
+  await page.getByRole('button', { name: /^Views/ }).click();
+  await page.getByRole('button', { name: 'Drop Keywords of Brightbid' }).click();
+  await expect(page.getByText('What you look at often can be kept under a name.')).toBeVisible();
+});
+
 test('lists page on the server, and pages answer quickly', async ({ manager: page }) => {
   await page.goto('/clicks?from=2000-01-01&to=2999-12-31');
   await expect(page.getByText(/^1–50 of \d\d,\d{3}$/)).toBeVisible();

@@ -1,7 +1,7 @@
 'use client';
 import Popover from '@mui/material/Popover';
 import { usePathname, useRouter, useSearchParams } from 'next/navigation';
-import { useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import { type Day, showPeriod } from '@/core/time/calendar';
 import { type Option, Picker } from '../form/Picker';
 
@@ -20,7 +20,16 @@ export interface ScopeView {
 }
 
 /** What is looked at. It is in the address, holds along the Line, and can be sent to a colleague. */
-export function ScopeBar({ scope, fixedPartner }: { scope: ScopeView; fixedPartner: boolean }) {
+export function ScopeBar({
+  scope,
+  fixedPartner,
+  children,
+}: {
+  scope: ScopeView;
+  fixedPartner: boolean;
+  /** What stands at its right end. */
+  children?: ReactNode;
+}) {
   const router = useRouter();
   const path = usePathname();
   const search = useSearchParams();
@@ -62,6 +71,7 @@ export function ScopeBar({ scope, fixedPartner }: { scope: ScopeView; fixedPartn
       {!fixedPartner && picker('Partner', 'partner', '/options/partners')}
       {picker('Channel', 'channel', channels)}
       {picker('Offer', 'offer', '/options/offers')}
+      {children}
     </div>
   );
 }
