@@ -15,6 +15,7 @@ await build({
 await build({
   entryPoints: {
     edge: 'src/edge/main.ts',
+    commit: 'src/edge/commit_main.ts',
     worker: 'src/worker/main.ts',
     standins: 'src/standins/shop.ts',
     demo: 'src/demo/main.ts',

@@ -1,7 +1,12 @@
 import { type Arrivals, type ClickRow, type PostbackRow, clickValues, noArrivals } from '@/store/traffic';
 
-/** Makes arrivals durable, all or none. @throws when they could not be */
-export type Commit = (arrivals: Arrivals) => void;
+/** Two ways to make arrivals durable, all or none; what could not be is said by an error. */
+export interface Commits {
+  /** On this thread, before it returns: for a few, quicker than to hand them over. */
+  here(arrivals: Arrivals): void;
+  /** On another, while this one reads on. */
+  aside(arrivals: Arrivals): Promise<void>;
+}
 /** Called after the commit, or with the reason why it could not be made durable. */
 type Settled = (failure?: Error) => void;
 
@@ -13,15 +18,25 @@ export interface WriteHealth {
   lost: number;
 }
 
-/** Gathers what arrives in one turn of the event loop, commits it together, then answers all of it. */
+/**
+ * That many are written aside, at once and in the middle of a turn of the event loop: the others of the turn are read
+ * meanwhile. Were the whole turn to leave together, reading and writing would wait for each other.
+ */
+const ENOUGH = 32;
+
+/**
+ * Gathers what arrives while the commit before is written, at the least what arrives in one turn of the event loop,
+ * commits it together, then answers all of it.
+ */
 export class GroupCommit {
   private arrivals = noArrivals();
   private settled: Settled[] = [];
   private scheduled = false;
+  private underway: Promise<void> | undefined;
   readonly health: WriteHealth = { writable: true, lost: 0 };
 
   constructor(
-    private readonly commit: Commit,
+    private readonly commits: Commits,
     private readonly utcDay: () => string,
     private readonly report: (error: Error) => void,
   ) {}
@@ -47,41 +62,62 @@ export class GroupCommit {
 
   private countThrough(offerId: number, day: string): void {
     const { through } = this.arrivals;
-    const days = through.get(offerId) ?? [];
-    const last = days.at(-1);
-    if (last?.day === day) last.clicks += 1;
-    else days.push({ day, clicks: 1 });
-    through.set(offerId, days);
+    const known = through.find((each) => each.offerId === offerId && each.day === day);
+    if (known) known.clicks += 1;
+    else through.push({ offerId, day, clicks: 1 });
   }
 
   private wait(settled: Settled): void {
     this.settled.push(settled);
-    this.schedule();
+    if (this.settled.length >= ENOUGH) this.depart();
+    else this.schedule();
   }
 
   private schedule(): void {
     if (this.scheduled) return;
     this.scheduled = true;
-    setImmediate(() => this.flush());
+    setImmediate(() => {
+      this.scheduled = false;
+      this.depart();
+    });
   }
 
-  /** Also called on the way out, so that nothing that was taken in is left behind. */
-  flush(): void {
-    this.scheduled = false;
+  /** Sends what waits to be written, unless a commit is underway: then it goes as soon as that is done. */
+  private depart(): void {
     const { arrivals, settled } = this;
-    if (settled.length === 0 && arrivals.unknownCodes === 0) return;
+    if (this.underway || (settled.length === 0 && arrivals.unknownCodes === 0)) return;
     arrivals.day = this.utcDay();
     this.arrivals = noArrivals();
     this.settled = [];
-    let failure: Error | undefined;
-    try {
-      this.commit(arrivals);
-    } catch (error) {
-      failure = error instanceof Error ? error : new Error(String(error));
-      this.report(failure);
+    if (settled.length >= ENOUGH) {
+      this.underway = this.commits.aside(arrivals).then(
+        () => this.settle(settled),
+        (error: unknown) => this.settle(settled, error),
+      );
+      return;
     }
+    let failure: unknown;
+    try {
+      this.commits.here(arrivals);
+    } catch (error) {
+      failure = error;
+    }
+    this.settle(settled, failure);
+  }
+
+  private settle(settled: readonly Settled[], thrown?: unknown): void {
+    this.underway = undefined;
+    const failure = thrown === undefined || thrown instanceof Error ? thrown : new Error(String(thrown));
+    if (failure) this.report(failure);
     this.health.writable = failure === undefined;
     this.health.failure = failure?.message;
     for (const each of settled) each(failure);
+    this.depart();
+  }
+
+  /** On the way out: nothing that was taken in is left behind. */
+  async drain(): Promise<void> {
+    this.depart();
+    while (this.underway) await this.underway;
   }
 }

@@ -15,6 +15,7 @@ import { setPartnerState } from '@/services/partners';
 import { verify } from '@/services/verify';
 import { openRoutes } from '@/store/books';
 import { storeFile } from '@/services/stores';
+import type { Arrivals } from '@/store/traffic';
 import { type EdgeParts, createEdge } from './server';
 import { keptAddress } from './visitors';
 
@@ -32,15 +33,17 @@ beforeEach(async () => {
   await open();
 });
 
+function store(arrivals: Arrivals): void {
+  if (full) throw new Error('database or disk is full');
+  world.traffic.commitArrivals(arrivals);
+}
+
 /** Opens an edge on the world's files, as a restart does. */
 async function open(): Promise<void> {
   edge = createEdge({
     routes: openRoutes(storeFile('books', world.folder)),
     traffic: world.traffic,
-    commit: (arrivals) => {
-      if (full) throw new Error('database or disk is full');
-      world.traffic.commitArrivals(arrivals);
-    },
+    commits: { here: store, aside: async (arrivals) => store(arrivals) },
     key: Buffer.alloc(32),
     now: world.stores.now,
     countryOf: (address) => (address === '198.51.100.9' ? 'BE' : 'NL'),
@@ -548,6 +551,9 @@ test('when the disk is full, visitors are still sent on and postbacks are asked 
     503,
     expect.objectContaining({ writable: false, lost: 1, failure: 'database or disk is full' }),
   ]);
+  const many = await Promise.all(Array.from({ length: 80 }, () => get(`/${world.link.code}`)));
+  expect(new Set(many.map(({ status }) => status))).toEqual(new Set([302]));
+  expect((await (await get('/healthz')).json()) as unknown).toMatchObject({ lost: 81, clicks: 0 });
   full = false;
   expect((await get(`/${world.link.code}`)).status).toBe(302);
   expect((await get('/healthz')).status).toBe(200);

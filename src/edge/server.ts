@@ -12,7 +12,7 @@ import type { TrafficReader } from '@/store/traffic';
 import { CapBook } from './caps';
 import { type ClickSources, type Hit, VISITOR_COOKIE, answerClick, landingClick } from './click';
 import { type Client, clientOf } from './client';
-import { type Commit, GroupCommit } from './group_commit';
+import { type Commits, GroupCommit } from './group_commit';
 import { NOT_FOUND_PAGE, PIXEL, ROBOTS } from './pages';
 import { IdSource } from './ids';
 import { ListBook } from './list_book';
@@ -22,8 +22,8 @@ import { FloodWatch, LONGEST_WINDOW_MS, RecentVisitors, keptAddress } from './vi
 export interface EdgeParts {
   readonly routes: Routes;
   readonly traffic: TrafficReader;
-  /** Makes what arrived durable. */
-  readonly commit: Commit;
+  /** Make what arrived durable. */
+  readonly commits: Commits;
   /** Key for visitor hashes. */
   readonly key: Buffer;
   now(): number;
@@ -57,7 +57,7 @@ const PLAIN_HEADERS = {
 const REDIRECT_HEADERS = ['Cache-Control', 'no-store', 'Content-Length', '0'];
 
 /** The tracking host: redirects, postbacks and its own health; everything is on disk before it is answered. */
-export function createEdge(parts: EdgeParts): { server: Server; drain(): void } {
+export function createEdge(parts: EdgeParts): { server: Server; drain(): Promise<void> } {
   const same = (address: string): string => address;
   const { traffic, key, now, locationOf = same, pageOf = same } = parts;
   const book = new RouteBook(parts.routes);
@@ -71,7 +71,7 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): void } 
     ...{ lists, ids, key, countryOf: parts.countryOf },
   };
   const whose = (request: IncomingMessage): Client => clientOf(request, parts.proxies);
-  const commits = new GroupCommit(parts.commit, () => new Date(now()).toISOString().slice(0, 10), parts.report);
+  const commits = new GroupCommit(parts.commits, () => new Date(now()).toISOString().slice(0, 10), parts.report);
   const wrongKeys = new RateLimiterMemory({ points: 30, duration: 60 });
   let turn = false;
 
@@ -262,7 +262,7 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): void } 
     send(response, writable ? 200 : 503, 'application/json', JSON.stringify(body));
   }
 
-  return { server, drain: () => commits.flush() };
+  return { server, drain: () => commits.drain() };
 }
 
 function readObject(body: string): Checked<Record<string, unknown>> {

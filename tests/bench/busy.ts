@@ -1,17 +1,16 @@
-import { setPriority } from 'node:os';
 import { addDays, dayOf } from '@/core/time/days';
 import { explore } from '@/services/explore';
 import { linksJob } from '@/services/jobs/links';
+import { standBack } from '@/services/stand_back';
 import { openStores } from '@/services/stores';
 import { openRollupsForWriting } from '@/store/rollups';
 import { storeFile } from '@/services/stores';
 import { rollClicks } from '@/worker/roll';
 
 /**
- * What the web side does beside the edge, over and over, at the priority the launcher gives it: an import of links in one long transaction, and
- * reports over everything that was clicked.
+ * What the web side does beside the edge, over and over, standing back as its threads do: an import of links in one
+ * long transaction, and reports over everything that was clicked until it began.
  */
-setPriority(10);
 const rollups = openRollupsForWriting(storeFile('rollups'));
 const stores = openStores();
 const [owner] = stores.books.users.ofProgram(1);
@@ -19,12 +18,13 @@ if (!owner) throw new Error('There is nobody in the books.');
 const actor = { userId: owner.id, programId: 1, name: owner.name, role: 'owner' as const, partnerId: null };
 const day = dayOf(Date.now(), 'Europe/Amsterdam');
 const scope = { from: addDays(day, -90), to: day, partnerId: null, channelId: null, offerId: null };
+while (rollClicks(stores.traffic, stores.books, rollups) > 0);
+standBack();
 console.log('busy');
 for (let round = 0; ; round++) {
   const lines = Array.from({ length: 300 }, (_, i) => `SLOWWHEEL,MAIN,https://larkmoor.example/n/${day}-${round}-${i}`);
   const text = ['partner,channel,destination', ...lines].join('\n');
   linksJob(stores, actor, { form: 'lines', text, defaults: { offerId: 1 } }, true, () => undefined);
-  while (rollClicks(stores.traffic, stores.books, rollups) > 0);
   for (const by of [
     ['sub1', 'device'],
     ['partner', 'country'],

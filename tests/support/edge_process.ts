@@ -6,7 +6,8 @@ import { storeFile } from '@/services/stores';
 import type { World } from './world';
 
 const BUNDLE = 'dist/edge.mjs';
-const CONNECTIONS = 32;
+/** Enough for the edge to write them aside, and few enough at times to be written at once. */
+const CONNECTIONS = 72;
 
 /** Runs the edge as a process of its own on the files of a world. */
 export async function startEdge(world: World, port: number): Promise<ChildProcess> {

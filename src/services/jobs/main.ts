@@ -1,6 +1,7 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { Refusal } from '../refusal';
 import type { Actor } from '../actor';
+import { standBack } from '../stand_back';
 import { openStores } from '../stores';
 import { Cancelled, type JobKind } from './job';
 import { JOBS } from './run';
@@ -21,6 +22,7 @@ export type JobMessage =
   | { readonly is: 'refused'; readonly reason: string; readonly problems: readonly { field: string; reason: string }[] }
   | { readonly is: 'cancelled' };
 
+standBack();
 const SAY_EVERY_MS = 100;
 const { kind, write, actor, input, stop } = workerData as JobOrder;
 const say = (message: JobMessage): void => parentPort?.postMessage(message);

@@ -1,6 +1,7 @@
 import { parentPort } from 'node:worker_threads';
 import type { Actor } from '../actor';
 import { Refusal, type RefusalKind } from '../refusal';
+import { standBack } from '../stand_back';
 import { openStores } from '../stores';
 import { REPORTS, type ReportName } from './run';
 
@@ -19,6 +20,7 @@ export type ReportReply =
       readonly refused: { kind: RefusalKind; message: string; problems: { field: string; reason: string }[] };
     };
 
+standBack();
 const stores = openStores();
 
 function reply({ id, what, actor, input }: ReportOrder): ReportReply {

@@ -119,11 +119,10 @@ export interface Arrivals {
   unknownCodes: number;
   day: string;
   /** Clicks let through to each offer's pages, by day of its program. */
-  through: Map<number, { day: string; clicks: number }[]>;
+  through: { offerId: number; day: string; clicks: number }[];
 }
 export const noArrivals = (): Arrivals => ({
-  ...{ clicks: [], landings: [], postbacks: [], unknownCodes: 0, day: '' },
-  through: new Map(),
+  ...{ clicks: [], landings: [], postbacks: [], unknownCodes: 0, day: '', through: [] },
 });
 
 function writing(db: Db) {
@@ -171,8 +170,7 @@ function writing(db: Db) {
         for (const click of landings) insertLanding.run(click);
         for (const postback of postbacks) insertPostback.run(postback);
         if (unknownCodes > 0) countUnknown.run(day, unknownCodes);
-        for (const [offerId, days] of through)
-          for (const { day: of, clicks: count } of days) countThrough.run(offerId, of, count);
+        for (const { offerId, day: of, clicks: count } of through) countThrough.run(offerId, of, count);
       }),
   };
 }
