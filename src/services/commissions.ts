@@ -5,6 +5,7 @@ import type { CommissionListRow, CommissionShelf, StateSum } from '@/store/books
 import type { Page, Paging } from '@/store/database';
 import { type Actor, audit, requireOwn, requireRight } from './actor';
 import { decide, isMatched, reRate, takeBack } from './earning';
+import { settleDecisions } from './settling';
 import { checked, minorOf } from './programs';
 import { conflict, invalidField } from './refusal';
 import { type Scope, filterFor } from './scope';
@@ -98,7 +99,9 @@ export function runCommissionTimetable(stores: Stores, programId: number): void 
   books.inTransaction(() => {
     for (const { conversionId } of waiting) {
       const conversion = books.conversions.byId(conversionId);
-      if (conversion && isMatched(conversion)) reRate(stores, conversion, 'Brivet', 'A rate of exchange arrived.');
+      if (!conversion || !isMatched(conversion)) continue;
+      reRate(stores, conversion, 'Brivet', 'A rate of exchange arrived.');
+      settleDecisions(stores, conversion.id);
     }
     for (const id of due) {
       const commission = books.commissions.byId(id);

@@ -102,16 +102,31 @@ export function earn(stores: Stores, conversion: MatchedConversion, actor: strin
   return books.commissions.byId(id);
 }
 
-/** Rates again after the figures, the completion or the rates of exchange changed; books only the difference. */
-export function reRate(stores: Stores, conversion: MatchedConversion, actor: string, reason: string): void {
+/**
+ * Rates again after the figures, the time, the completion or the rates of exchange changed; books only the difference.
+ * @param before the conversion as it was rated the last time, when it changed
+ */
+export function reRate(
+  stores: Stores,
+  conversion: MatchedConversion,
+  actor: string,
+  reason: string,
+  before: Pick<ConversionRow, 'time' | 'day'> = conversion,
+): void {
   const { books } = stores;
   const commission = books.commissions.byConversion(conversion.id);
   const last = commission && books.commissions.latestRating(commission.id);
-  const sheet = last && books.terms.sheet(last.sheetId)?.sheet;
-  if (!commission || !last || !sheet || commission.state === 'rejected' || commission.state === 'reversed') return;
+  const applied = last && books.terms.sheet(last.sheetId);
+  if (!commission || !applied || commission.state === 'rejected' || commission.state === 'reversed') return;
+  const inForce =
+    before.time === conversion.time ? applied : books.terms.sheetInForce(conversion.programId, conversion.time);
+  const { id: sheetId, sheet } = inForce ?? applied;
   const payableDay = payable(offerOf(stores, conversion), conversion) ?? null;
-  // The volume that was reached before this conversion stays what it was.
-  const input = { ...ratingInput(stores, conversion, sheet), volumes: last.input.volumes };
+  const otherMonth = monthOf(day(before.day)) !== monthOf(day(conversion.day)) || sheetId !== last.sheetId;
+  if (otherMonth) takeVolumes(stores, conversion, last.input, applied.sheet, before.day);
+  // The volume that was reached before this conversion stays what it was, as long as its month is the same.
+  const fresh = ratingInput(stores, conversion, sheet);
+  const input = otherMonth ? fresh : { ...fresh, volumes: last.input.volumes };
   const rating = rateConversion(sheet, input);
   if (rating.kind !== 'rated') return;
   const amount = rating.amount.minor;
@@ -121,18 +136,34 @@ export function reRate(stores: Stores, conversion: MatchedConversion, actor: str
     addVolumes(stores, conversion, rating, true);
   } else {
     post(stores, commission, 'adjusted', amount - commission.amount, actor, { reason, state: commission.state });
-    addVolumes(stores, conversion, rating, false, rateConversion(sheet, last.input));
+    if (otherMonth) addVolumes(stores, conversion, rating, true);
+    else addVolumes(stores, conversion, rating, false, rateConversion(sheet, last.input));
   }
-  books.commissions.setAmount(commission.id, amount, payableDay);
+  books.commissions.setAmount(commission.id, amount, conversion.day, payableDay);
   if (JSON.stringify(input) !== JSON.stringify(last.input))
     books.commissions.insertRating({
       commissionId: commission.id,
-      sheetId: last.sheetId,
+      sheetId,
       input,
       explanation: rating.explanation,
       amount,
       time: stores.now(),
     });
+}
+
+/** What a conversion had counted in a month it does not belong to any more. */
+function takeVolumes(
+  stores: Stores,
+  { partnerId }: MatchedConversion,
+  input: RatingInput,
+  sheet: RateSheet,
+  was: string,
+): void {
+  const rating = rateConversion(sheet, input);
+  if (rating.kind !== 'rated') return;
+  for (const { row, pay, base } of rating.explanation.paid)
+    if (pay.kind === 'bands')
+      stores.books.terms.addVolume(partnerId, row, monthOf(day(was)), { count: -1, base: -base });
 }
 
 type Bookable = Pick<CommissionRow, 'id' | 'programId' | 'partnerId' | 'currency'>;
@@ -180,6 +211,7 @@ export function decide(
 /**
  * Takes back a commission, wholly or by an amount.
  * @param amount minor units; absent takes back all that is left
+ * @param refund when the merchant's refunds are the reason, which later reports may still change
  */
 export function takeBack(
   stores: Stores,
@@ -187,19 +219,20 @@ export function takeBack(
   amount: number | undefined,
   actor: string,
   reason: string,
+  refund?: { whole: boolean },
 ): void {
   const left = commission.amount - commission.reversed;
   const taken = amount ?? left;
   if (taken > left || taken < 0)
     throw conflict(`Only ${left} minor units are left of this commission, so ${taken} cannot be taken back.`);
-  const whole = taken === left;
+  const whole = refund?.whole ?? taken === left;
   const problem = stepProblem(commission.state, 'reversed');
   if (problem) throw conflict(problem);
   post(stores, commission, 'reversed', taken, actor, { reason, state: commission.state });
-  stores.books.commissions.addReversed(commission.id, taken);
+  stores.books.commissions.addReversed(commission.id, taken, refund ? taken : 0);
   const { conversions } = stores.books;
   if (whole) {
-    stores.books.commissions.setState(commission.id, 'reversed');
+    stores.books.commissions.setState(commission.id, 'reversed', refund ? commission.state : undefined);
     conversions.setState(commission.conversionId, 'reversed');
   }
   conversions.addHistory(commission.conversionId, {
@@ -207,6 +240,41 @@ export function takeBack(
     actor,
     what: whole ? 'reversed' : 'partly reversed',
     detail: reason,
+  });
+}
+
+/** Books back a part of what refunds had taken: there was less to refund than it had seemed. */
+export function giveBack(stores: Stores, commission: CommissionRow, amount: number, actor: string): void {
+  const reason = 'Less was refunded than had been taken back.';
+  post(stores, commission, 'reversed', -amount, actor, { reason, state: commission.state });
+  stores.books.commissions.addReversed(commission.id, -amount, -amount);
+  stores.books.conversions.addHistory(commission.conversionId, {
+    ...{ time: stores.now(), actor, what: 'partly given back', detail: reason },
+  });
+}
+
+/** Undoes a whole reversal by refunds, because a report of something sold before them came late. */
+export function reopen(stores: Stores, commission: CommissionRow, actor: string): void {
+  const { commissions, conversions, payouts } = stores.books;
+  if (!commission.reversedFrom) return;
+  const run = commission.runId === null ? undefined : payouts.run(commission.runId);
+  const to = commission.reversedFrom === 'in_payout' && run?.state === 'settled' ? 'paid' : commission.reversedFrom;
+  const reason = 'A report from before the refund came late.';
+  post(stores, commission, 'reversed', -commission.refunded, actor, { reason, state: to });
+  commissions.addReversed(commission.id, -commission.refunded, -commission.refunded);
+  commissions.setState(commission.id, to);
+  conversions.setState(commission.conversionId, to === 'pending' ? 'pending' : 'approved');
+  conversions.addHistory(commission.conversionId, { time: stores.now(), actor, what: 'reopened', detail: reason });
+}
+
+/** Charges a partner with what a chargeback cost, or gives it back. */
+export function chargeFee(stores: Stores, commission: CommissionRow, amount: number, actor: string): void {
+  if (amount === 0) return;
+  const reason = 'Fee of a chargeback.';
+  post(stores, commission, 'fee', amount, actor, { reason, state: 'approved' });
+  stores.books.commissions.addFees(commission.id, amount);
+  stores.books.conversions.addHistory(commission.conversionId, {
+    ...{ time: stores.now(), actor, what: amount > 0 ? 'fee charged' : 'fee given back', detail: reason },
   });
 }
 

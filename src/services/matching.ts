@@ -5,6 +5,7 @@ import type { MatchedTo } from '@/store/books/conversions';
 import type { OfferRow } from '@/store/books/offers';
 import type { StoredClick } from '@/store/traffic';
 import { earn, isMatched, programDay } from './earning';
+import { settleDecisions } from './settling';
 import type { Stores } from './stores';
 
 /** What a report or a stored conversion names, to find its partner by. */
@@ -83,7 +84,10 @@ export function giveTo(stores: Stores, id: number, to: MatchedTo, actor: string,
   if (!conversions.setMatch(id, to)) return false;
   conversions.addHistory(id, { time: stores.now(), actor, what: 'matched', detail: why });
   const conversion = conversions.plain(id);
-  if (conversion && isMatched(conversion) && conversion.state === 'pending') earn(stores, conversion, actor);
+  if (conversion && isMatched(conversion) && conversion.state === 'pending') {
+    earn(stores, conversion, actor);
+    settleDecisions(stores, id);
+  }
   return true;
 }
 

@@ -1,20 +1,35 @@
 import { type Postback, readPostback } from '@/core/conversions/postback';
-import { repeatedFigures } from '@/core/conversions/repeat';
-import { conversionKey } from '@/core/conversions/repeat';
-import { divideRounded } from '@/core/money/money';
+import { type RepeatPolicy, conversionKey } from '@/core/conversions/repeat';
+import { type Report, type ReportedBy, fromPage } from '@/core/conversions/standing';
 import type { ConversionRow, Outcome } from '@/store/books/conversions';
+import type { OfferRow } from '@/store/books/offers';
 import type { ProgramRow } from '@/store/books/programs';
 import type { StoredPostback } from '@/store/traffic';
-import { decide, earn, isMatched, programDay, reRate, takeBack } from './earning';
+import { earn, isMatched, programDay } from './earning';
 import { type Found, belongsTo, findPartner } from './matching';
 import { postbackFields } from './postbacks';
 import { sha256 } from './secrets';
+import { settle } from './settling';
 import { type Stores, programOf } from './stores';
 
-/** Who did it, in histories and in the ledger, when a postback did. */
-const MERCHANT = 'merchant’s postback';
+/** Who did it, in histories and in the ledger, by how it was reported. */
+const ACTORS: Record<ReportedBy, string> = {
+  server: 'merchant’s postback',
+  tag: 'page tag',
+  pixel: 'page pixel',
+  hand: 'by hand',
+  file: 'file',
+};
 
-interface Result {
+/** By what way something was said, and when. */
+export interface Told {
+  readonly receiptId: string;
+  /** Of the receipt. */
+  readonly time: number;
+  readonly by: ReportedBy;
+}
+
+export interface Result {
   outcome: Outcome;
   detail?: string;
   conversionId?: number;
@@ -51,7 +66,7 @@ export function postPostback(stores: Stores, stored: StoredPostback): Outcome {
     matchKey: result.matchKey ?? null,
     fingerprint: print,
   });
-  if (result.outcome === 'recorded' && result.conversionId !== undefined)
+  if ((result.outcome === 'recorded' || result.outcome === 'unmatched') && result.conversionId !== undefined)
     applyWaiting(stores, program, result.conversionId);
   return result.outcome;
 }
@@ -64,7 +79,7 @@ function read(
 ): Result {
   const parsed = fields.ok ? readPostback(fields.value, program.currency) : fields;
   if (!parsed.ok) return { outcome: 'refused', detail: parsed.problems.map(({ reason }) => reason).join(' ') };
-  return book(stores, program, stored, parsed.value);
+  return book(stores, program, { receiptId: stored.receiptId, time: stored.time, by: stored.via }, parsed.value);
 }
 
 /** The conversion that a report speaks of, if it is known. */
@@ -77,56 +92,102 @@ function standing(
   const { conversions } = stores.books;
   const key = conversionKey(offerId ?? 0, postback.event, postback.order, postback.clickId);
   const byKey = key === undefined ? undefined : conversions.byKey(program.id, key);
-  if (byKey || postback.order === undefined || postback.clickId !== undefined) return byKey;
-  return conversions.byOrder(program.id, postback.order, postback.event);
+  if (byKey) return byKey;
+  if (postback.order !== undefined)
+    return postback.clickId === undefined ? conversions.byOrder(program.id, postback.order, postback.event) : undefined;
+  // A status may name the click alone, of a conversion that was reported with its order.
+  return postback.status !== undefined && postback.clickId !== undefined
+    ? conversions.byClick(program.id, postback.clickId, postback.event)
+    : undefined;
 }
 
 /** What a status that came too early waits for; the offer is not known yet, so it is not part of the key. */
 const waitingKey = (event: string, order: string | null | undefined, clickId: string | null | undefined): string =>
   conversionKey(0, event, order ?? undefined, clickId ?? undefined) ?? '';
 
-function book(stores: Stores, program: ProgramRow, stored: StoredPostback, postback: Postback): Result {
-  const time = postback.time ?? stored.time;
+/** A report as it counts for what stands. */
+export function reportOf(
+  postback: Postback,
+  { receiptId, time, by }: { receiptId: string; time: number; by: ReportedBy },
+  policy: RepeatPolicy,
+): Report {
+  const { status, figures, completed, custom, customer, renewal, callLength, fee } = postback;
+  return {
+    ...{ receiptId, by, policy, figures, custom, time: postback.time ?? time },
+    facts: {
+      ...(customer && { customer }),
+      ...(renewal !== undefined && { renewal }),
+      ...(callLength !== undefined && { callLength }),
+    },
+    ...(status && { status }),
+    ...(completed && { completed }),
+    ...(fee !== undefined && { fee }),
+  };
+}
+
+const policyOf = (offer: OfferRow | undefined, event: string): RepeatPolicy =>
+  offer?.events.find((each) => each.event === event)?.repeat ?? 'ignore';
+
+/** Books what was said, by whatever way it came. */
+export function book(stores: Stores, program: ProgramRow, told: Told, postback: Postback): Result {
+  const { books } = stores;
+  const time = postback.time ?? told.time;
   const day = programDay(stores, program.id, time);
-  const { clickId, coupon, event } = postback;
+  const { clickId, coupon, event, status } = postback;
   const found = findPartner(stores, program.id, day, { clickId, coupon, event, time });
   const known = standing(stores, program, postback, found.offerId);
-  const offer = found.offerId === undefined ? undefined : stores.books.offers.byId(found.offerId);
-  if (stored.via !== 'server') {
-    const takes = offer?.events.some(({ event, byTag }) => event === postback.event && byTag);
-    if (!takes) {
-      const detail = `Pages are not listened to for “${postback.event}”: allow it by tag in the offer, or report it by postback.`;
+  const offer = found.offerId === undefined ? undefined : books.offers.byId(found.offerId);
+  if (fromPage(told.by)) {
+    if (!offer?.events.some((each) => each.event === event && each.byTag)) {
+      const detail = `Pages are not listened to for “${event}”: allow it by tag in the offer, or report it by postback.`;
       return { outcome: 'refused', detail };
     }
-    if (known?.reportedBy === 'server')
+    if (known && !fromPage(known.reportedBy))
       return { outcome: 'ignored', conversionId: known.id, detail: 'The server’s own report stands.' };
   }
-  const { status } = postback;
-  if (known && known.reportedBy !== 'server' && stored.via === 'server' && !status)
-    return takeOver(stores, known, postback, stored.receiptId);
-  if (known && status) return applyStatus(stores, known, postback);
-  const onlyStatus =
-    status === 'rejected' ||
-    status === 'reversed' ||
-    (status && postback.clickId === undefined && postback.coupon === undefined);
-  if (!known && onlyStatus) {
+  if (!known && (status === 'rejected' || status === 'reversed' || (status && !clickId && !coupon))) {
     const detail = 'No conversion with this order or click yet; it is applied when one comes.';
-    return { outcome: 'waiting', detail, matchKey: waitingKey(postback.event, postback.order, postback.clickId) };
+    return { outcome: 'waiting', detail, matchKey: waitingKey(event, postback.order, clickId) };
   }
-  if (known) {
-    const policy =
-      stores.books.offers.byId(known.offerId ?? 0)?.events.find(({ event }) => event === postback.event)?.repeat ??
-      'ignore';
-    if (policy !== 'count') return repeat(stores, known, postback, policy);
-  }
-  const id = record(stores, program, stored, postback, { found, time, day, again: known !== undefined });
-  const conversion = stores.books.conversions.plain(id);
+  const policy = policyOf(known ? books.offers.byId(known.offerId ?? 0) : offer, event);
+  const report = reportOf(postback, told, policy);
+  const takesOver = known !== undefined && fromPage(known.reportedBy) && !fromPage(told.by);
+  if (known && (status !== undefined || takesOver || policy !== 'count')) return hear(stores, known, report, takesOver);
+  const id = record(stores, program, told, postback, { found, time, day, again: known !== undefined });
+  books.conversions.addReport(id, report);
+  const conversion = books.conversions.plain(id);
   if (conversion && isMatched(conversion)) {
-    const commission = earn(stores, conversion, MERCHANT);
-    if (status === 'approved' && commission) noteApproved(stores, conversion);
+    earn(stores, conversion, ACTORS[told.by]);
+    if (status === 'approved') noteApproved(stores, conversion, told.by);
     return { outcome: 'recorded', conversionId: id };
   }
   return { outcome: 'unmatched', conversionId: id, detail: conversion?.unmatched ?? '' };
+}
+
+/** One more report of a conversion that is known. */
+function hear(stores: Stores, known: ConversionRow, report: Report, takesOver: boolean): Result {
+  const { figures, policy, status } = report;
+  const result = { conversionId: known.id };
+  if (figures.currency !== known.currency && (figures.amount > 0 || figures.items.length > 0))
+    return {
+      ...{ ...result, outcome: 'refused' },
+      detail: `The conversion is in ${known.currency}; another report cannot change the currency.`,
+    };
+  stores.books.conversions.addReport(known.id, report);
+  const actor = ACTORS[report.by];
+  if (status) {
+    settle(stores, known.id, actor, report.completed ? `completed on ${report.completed}` : status);
+    if (status === 'approved') noteApproved(stores, known, report.by);
+    const none = figures.items.find(({ sku }) => !known.figures.items.some((item) => item.sku === sku));
+    const detail = none ? `${status}; no item “${none.sku}” was reported with it yet` : status;
+    return { ...result, outcome: 'status', detail };
+  }
+  const why = takesOver ? `in place of the report of the ${known.reportedBy}` : `repeat policy: ${policy}`;
+  const changed = settle(stores, known.id, actor, why);
+  if (changed) return { ...result, outcome: 'changed', detail: why };
+  const detail =
+    policy === 'ignore' ? 'The first report stands (repeat policy: ignore).' : `Nothing else stands by it (${why}).`;
+  return { ...result, outcome: 'ignored', detail };
 }
 
 /** How a conversion was found to belong to somebody, or not. */
@@ -141,14 +202,14 @@ interface Finding {
 function record(
   stores: Stores,
   program: ProgramRow,
-  stored: StoredPostback,
+  told: Told,
   postback: Postback,
   { found, time, day, again }: Finding,
 ): number {
   const owner = belongsTo(found);
   const unmatched = 'reason' in found.match ? found.match.reason : undefined;
   const key = conversionKey(found.offerId ?? 0, postback.event, postback.order, postback.clickId);
-  const { customer, renewal, callLength, figures } = postback;
+  const { figures, facts, completed = null, custom } = reportOf(postback, told, 'ignore');
   const id = stores.books.conversions.insert({
     programId: program.id,
     offerId: found.offerId ?? null,
@@ -168,123 +229,30 @@ function record(
     currency: figures.currency,
     amount: figures.amount,
     figures,
-    facts: {
-      ...(customer && { customer }),
-      ...(renewal !== undefined && { renewal }),
-      ...(callLength !== undefined && { callLength }),
-    },
-    completed: postback.completed ?? null,
-    custom: postback.custom,
+    facts,
+    completed,
+    custom,
     unmatched: unmatched ?? null,
-    receiptId: stored.receiptId,
-    reportedBy: stored.via,
+    receiptId: told.receiptId,
+    reportedBy: told.by,
   });
   stores.books.conversions.addHistory(id, {
     time: stores.now(),
-    actor: stored.via === 'server' ? MERCHANT : `page ${stored.via}`,
+    actor: ACTORS[told.by],
     what: unmatched ? 'unmatched' : 'recorded',
     detail: unmatched ?? '',
   });
   return id;
 }
 
-/** The server's report takes the place of what a page had said, whatever the policy for repeats. */
-function takeOver(stores: Stores, known: ConversionRow, postback: Postback, receiptId: string): Result {
-  const detail = `in place of the report of the ${known.reportedBy}`;
-  if (postback.figures.currency !== known.currency)
-    return {
-      outcome: 'refused',
-      conversionId: known.id,
-      detail: `The page reported it in ${known.currency}; another report cannot change the currency.`,
-    };
-  stores.books.conversions.takeOver(known.id, receiptId);
-  change(stores, known, { figures: postback.figures, completed: postback.completed }, detail);
-  return { outcome: 'changed', conversionId: known.id, detail };
-}
-
-function repeat(
-  stores: Stores,
-  known: ConversionRow,
-  postback: Postback,
-  policy: 'ignore' | 'replace' | 'add',
-): Result {
-  const figures = repeatedFigures(policy, known.figures, postback.figures);
-  if (!figures)
-    return { outcome: 'ignored', conversionId: known.id, detail: 'The first report stands (repeat policy: ignore).' };
-  if (figures.currency !== known.currency || (policy === 'add' && postback.figures.currency !== known.currency))
-    return {
-      outcome: 'refused',
-      conversionId: known.id,
-      detail: `The conversion is in ${known.currency}; a repeat cannot change the currency.`,
-    };
-  change(stores, known, { figures, completed: postback.completed }, `repeat policy: ${policy}`);
-  return { outcome: 'changed', conversionId: known.id, detail: `repeat policy: ${policy}` };
-}
-
-function change(
-  stores: Stores,
-  known: ConversionRow,
-  to: { figures?: ConversionRow['figures']; completed?: string },
-  why: string,
-): void {
-  const { conversions } = stores.books;
-  conversions.setFigures(known.id, to.figures ?? known.figures, to.completed ?? known.completed);
-  conversions.addHistory(known.id, { time: stores.now(), actor: MERCHANT, what: 'changed', detail: why });
-  const changed = conversions.plain(known.id);
-  if (changed && isMatched(changed)) reRate(stores, changed, MERCHANT, why);
-}
-
-function noteApproved(stores: Stores, conversion: ConversionRow): void {
+function noteApproved(stores: Stores, conversion: ConversionRow, by: ReportedBy): void {
   // The merchant vouches for the sale; the commission still waits for its hold and its validation.
   stores.books.conversions.addHistory(conversion.id, {
     time: stores.now(),
-    actor: MERCHANT,
+    actor: ACTORS[by],
     what: 'confirmed by the merchant',
     detail: '',
   });
-}
-
-function applyStatus(stores: Stores, known: ConversionRow, postback: Postback): Result {
-  const result: Result = { outcome: 'status', conversionId: known.id, detail: postback.status };
-  if (postback.completed && postback.completed !== known.completed)
-    change(stores, known, { completed: postback.completed }, `completed on ${postback.completed}`);
-  if (postback.status === 'approved') noteApproved(stores, known);
-  if (postback.status !== 'rejected' && postback.status !== 'reversed') return result;
-  const commission = stores.books.commissions.byConversion(known.id);
-  if (!commission) {
-    stores.books.conversions.setState(known.id, postback.status);
-    stores.books.conversions.addHistory(known.id, {
-      time: stores.now(),
-      actor: MERCHANT,
-      what: postback.status,
-      detail: '',
-    });
-    return result;
-  }
-  if (commission.state === 'rejected' || commission.state === 'reversed')
-    return { ...result, outcome: 'ignored', detail: `The commission is ${commission.state} already.` };
-  if (postback.status === 'rejected' && (commission.state === 'pending' || commission.state === 'needs_rate')) {
-    decide(stores, commission, 'rejected', MERCHANT, 'Rejected by the merchant.');
-    return result;
-  }
-  const refund = postback.figures.amount;
-  const partial = postback.status === 'reversed' && refund > 0 && refund < known.amount;
-  // The same share of the commission as of the sale, rounded once.
-  const share = partial
-    ? Number(divideRounded(BigInt(commission.amount) * BigInt(refund), BigInt(known.amount)))
-    : undefined;
-  const left = commission.amount - commission.reversed;
-  if (commission.state === 'needs_rate')
-    decide(stores, commission, 'rejected', MERCHANT, 'Refunded before it could be rated.');
-  else
-    takeBack(
-      stores,
-      commission,
-      share === undefined ? undefined : Math.min(share, left),
-      MERCHANT,
-      partial ? `Refund of ${refund} of ${known.amount} minor units.` : 'Refunded by the merchant.',
-    );
-  return result;
 }
 
 /** A status that came before its conversion is applied as soon as the conversion stands. */
@@ -302,7 +270,8 @@ function applyWaiting(stores: Stores, program: ProgramRow, conversionId: number)
       const fields = stored && postbackFields(stored);
       const parsed = fields?.ok ? readPostback(fields.value, program.currency) : undefined;
       const current = conversions.plain(conversionId);
-      if (parsed?.ok && current) applyStatus(stores, current, parsed.value);
+      if (stored && parsed?.ok && current)
+        hear(stores, current, reportOf(parsed.value, { ...stored, by: stored.via }, 'ignore'), false);
       conversions.settleWaiting(conversionId, waiting.receiptId);
     }
 }

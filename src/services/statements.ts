@@ -43,6 +43,7 @@ export const LINE_WORDS: Record<string, string> = {
   adjusted: 'Adjusted',
   returned: 'Payment returned',
   correction: 'Correction',
+  fee: 'Fee of a chargeback',
 };
 
 export function statementCsv({ item, lines, run, partner }: Statement): string {

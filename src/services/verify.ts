@@ -68,7 +68,7 @@ function commissionProblems({ books }: Stores, commission: CommissionRow): strin
   const problems: string[] = [];
   if (amount !== commission.amount)
     problems.push(`commission ${commission.id} is ${commission.amount} and re-rates to ${amount}`);
-  const expected = commission.state === 'rejected' ? 0 : commission.amount - commission.reversed;
+  const expected = (commission.state === 'rejected' ? 0 : commission.amount - commission.reversed) - commission.fees;
   const net = books.ledger.netOfCommission(commission.id);
   if (net !== expected) problems.push(`commission ${commission.id} is ${expected}, the ledger says ${net}`);
   return problems;

@@ -26,6 +26,8 @@ export interface Postback {
   readonly customer?: 'new' | 'returning';
   readonly renewal?: number;
   readonly callLength?: number;
+  /** Of a chargeback, charged to the partner: minor units of the program. */
+  readonly fee?: number;
   readonly custom: Readonly<Record<string, string>>;
 }
 
@@ -35,7 +37,8 @@ const item = Joi.object({
   sku: text(100).required(),
   category: text(100),
   quantity: Joi.number().integer().min(1).max(100_000).default(1),
-  price: Joi.alternatives(Joi.string(), Joi.number()).required(),
+  // Refunded items need none: what they cost was reported with the sale.
+  price: Joi.alternatives(Joi.string(), Joi.number()),
 });
 
 /** Fields of a postback as they arrive: all text, apart from `items` in a JSON body. */
@@ -57,6 +60,7 @@ export const postbackSchema = Joi.object({
   tax: amount.label('tax'),
   shipping: amount.label('shipping'),
   discount: amount.label('discount'),
+  fee: amount.label('fee'),
   currency: text(3).uppercase().label('currency'),
   items: Joi.array().items(item).max(500).label('items'),
   status: text(20)
@@ -80,7 +84,7 @@ interface RawItem {
   sku: string;
   category?: string;
   quantity: number;
-  price: string | number;
+  price?: string | number;
 }
 interface Raw {
   [name: string]: unknown;
@@ -113,6 +117,8 @@ export function readPostback(fields: Record<string, unknown>, programCurrency: C
     };
   const figures = readFigures(raw, code);
   if (!figures.ok) return figures;
+  const fee = readFee(raw, programCurrency);
+  if (!fee.ok) return fee;
   const string = (name: string): string | undefined => (typeof raw[name] === 'string' ? raw[name] : undefined);
   const number = (name: string): number | undefined => (typeof raw[name] === 'number' ? raw[name] : undefined);
   const custom = Object.fromEntries(
@@ -134,9 +140,20 @@ export function readPostback(fields: Record<string, unknown>, programCurrency: C
       customer: raw.customer === 'new' || raw.customer === 'returning' ? raw.customer : undefined,
       renewal: number('renewal'),
       callLength: number('call_length'),
+      ...(fee.value > 0 && { fee: fee.value }),
       custom,
     },
   };
+}
+
+/** What a chargeback cost, in the currency of the program. */
+function readFee(raw: Raw, program: Currency): Checked<number> {
+  if (raw.fee === undefined) return { ok: true, value: 0 };
+  const refused = (reason: string): Checked<number> => ({ ok: false, problems: [{ field: 'fee', reason }] });
+  if (raw.status !== 'reversed') return refused('fee belongs to a chargeback: send it with status=reversed.');
+  const parsed = parseAmount(String(raw.fee), program);
+  if (!parsed.ok) return refused(`fee: ${parsed.reason}`);
+  return parsed.value.minor < 0 ? refused('fee cannot be negative.') : { ok: true, value: parsed.value.minor };
 }
 
 function readFigures(raw: Raw, currency: Currency): Checked<Figures> {
@@ -150,11 +167,18 @@ function readFigures(raw: Raw, currency: Currency): Checked<Figures> {
     else return parsed.value.minor;
     return 0;
   };
+  const missing = (field: string): number => {
+    problems.push({ field, reason: `${field} is missing: an item of a sale needs its price.` });
+    return 0;
+  };
   const items: Item[] = (raw.items ?? []).map((one, index) => ({
     sku: one.sku,
     category: one.category,
     quantity: one.quantity,
-    price: read(`items.${index}.price`, one.price),
+    price:
+      one.price === undefined && raw.status !== 'reversed'
+        ? missing(`items.${index}.price`)
+        : read(`items.${index}.price`, one.price),
   }));
   const [tax, shipping, discount] = [
     read('tax', raw.tax),

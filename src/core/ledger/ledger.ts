@@ -16,6 +16,7 @@ export const ENTRY_KINDS = [
   'approved',
   'rejected',
   'reversed',
+  'fee',
   'put_into_run',
   'paid',
   'returned',
@@ -51,7 +52,7 @@ export const entriesOf = ({ partnerId, currency, from, to, amount }: Movement): 
 /** Where a commission's money lies: pending until it is approved, then approved, in a run, or gone to the bank. */
 export type CommissionState = 'needs_rate' | 'pending' | 'approved' | 'in_payout' | 'paid' | 'rejected' | 'reversed';
 
-const FLOWS: Record<Exclude<EntryKind, 'adjusted' | 'reversed'>, readonly [Account, Account]> = {
+const FLOWS: Record<Exclude<EntryKind, 'adjusted' | 'reversed' | 'fee'>, readonly [Account, Account]> = {
   earned: ['program_expense', 'partner_pending'],
   approved: ['partner_pending', 'partner_approved'],
   rejected: ['partner_pending', 'program_expense'],
@@ -63,7 +64,7 @@ const FLOWS: Record<Exclude<EntryKind, 'adjusted' | 'reversed'>, readonly [Accou
 };
 
 /**
- * The movement for a fact. Adjustments and reversals of a commission that still waits touch what is pending; of
+ * The movement for a fact. Adjustments, reversals and fees of a commission that still waits touch what is pending; of
  * any other, what is approved: money in a run or already paid is set off in the next run, never pulled back.
  */
 export function movement(
@@ -71,7 +72,7 @@ export function movement(
   about: { partnerId: number; currency: Currency; amount: number; state?: CommissionState },
 ): Movement {
   const { partnerId, currency, amount } = about;
-  if (kind === 'adjusted' || kind === 'reversed') {
+  if (kind === 'adjusted' || kind === 'reversed' || kind === 'fee') {
     const own = about.state === 'pending' || about.state === 'needs_rate' ? 'partner_pending' : 'partner_approved';
     const [from, to]: [Account, Account] = kind === 'adjusted' ? ['program_expense', own] : [own, 'program_expense'];
     return { kind, partnerId, currency, amount, from, to };

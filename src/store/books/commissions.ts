@@ -16,12 +16,19 @@ export interface CommissionRow {
   amount: number;
   /** What was taken back of it. */
   reversed: number;
+  /** The part of `reversed` that refunds took, which later reports may still change. */
+  refunded: number;
+  /** The state before a refund of the whole. */
+  reversedFrom: CommissionState | null;
+  /** Fees of chargebacks that were charged to the partner. */
+  fees: number;
   state: CommissionState;
   day: string;
   payableOn: string | null;
   runId: number | null;
   createdAt: number;
 }
+type New = Omit<CommissionRow, 'id' | 'reversed' | 'refunded' | 'reversedFrom' | 'fees' | 'runId'>;
 export interface CommissionListRow extends CommissionRow {
   partnerName: string;
   channelName: string;
@@ -55,7 +62,8 @@ interface StoredRating extends Omit<RatingRow, 'input' | 'explanation'> {
 }
 
 const COLUMNS = `m.id, m.program_id AS programId, m.conversion_id AS conversionId, m.partner_id AS partnerId, m.channel_id AS channelId,
-  m.offer_id AS offerId, m.currency, m.amount, m.reversed, m.state, m.day, m.payable_on AS payableOn, m.run_id AS runId, m.created_at AS createdAt`;
+  m.offer_id AS offerId, m.currency, m.amount, m.reversed, m.state, m.day, m.payable_on AS payableOn, m.run_id AS runId, m.created_at AS createdAt,
+  m.refunded, m.reversed_from AS reversedFrom, m.fees`;
 const LIST = `SELECT ${COLUMNS}, p.name AS partnerName, h.name AS channelName, o.name AS offerName, c.event, c.order_ref AS orderRef,
     c.amount AS saleAmount, c.currency AS saleCurrency
   FROM commissions m JOIN conversions c ON c.id = m.conversion_id JOIN partners p ON p.id = m.partner_id
@@ -69,15 +77,20 @@ const read = (row: StoredRating): RatingRow => ({
 });
 
 export function commissionStore(db: Db) {
-  const insert = db.prepare<Omit<CommissionRow, 'id' | 'reversed' | 'runId'>>(
+  const insert = db.prepare<New>(
     `INSERT INTO commissions (program_id, conversion_id, partner_id, channel_id, offer_id, currency, amount, state, day, payable_on, created_at)
      VALUES (:programId, :conversionId, :partnerId, :channelId, :offerId, :currency, :amount, :state, :day, :payableOn, :createdAt)`,
   );
-  const setState = db.prepare<[string, number]>('UPDATE commissions SET state = ? WHERE id = ?');
-  const setAmount = db.prepare<[number, string | null, number]>(
-    'UPDATE commissions SET amount = ?, payable_on = ? WHERE id = ?',
+  const setState = db.prepare<[string, string | null, number]>(
+    'UPDATE commissions SET state = ?, reversed_from = ? WHERE id = ?',
   );
-  const addReversed = db.prepare<[number, number]>('UPDATE commissions SET reversed = reversed + ? WHERE id = ?');
+  const setAmount = db.prepare<[number, string, string | null, number]>(
+    'UPDATE commissions SET amount = ?, day = ?, payable_on = ? WHERE id = ?',
+  );
+  const addReversed = db.prepare<[number, number, number]>(
+    'UPDATE commissions SET reversed = reversed + ?, refunded = refunded + ? WHERE id = ?',
+  );
+  const addFees = db.prepare<[number, number]>('UPDATE commissions SET fees = fees + ? WHERE id = ?');
   const byId = db.prepare<[number], CommissionListRow>(`${LIST} WHERE m.id = ?`);
   const byConversion = db.prepare<[number], CommissionRow>(
     `SELECT ${COLUMNS} FROM commissions m WHERE m.conversion_id = ?`,
@@ -128,11 +141,15 @@ export function commissionStore(db: Db) {
      WHERE run_id = :runId AND partner_id = :partnerId AND state IN ('in_payout', 'paid')`,
   );
   return {
-    insert: (row: Omit<CommissionRow, 'id' | 'reversed' | 'runId'>): number => Number(insert.run(row).lastInsertRowid),
-    setState: (id: number, state: CommissionState): void => void setState.run(state, id),
-    setAmount: (id: number, amount: number, payableOn: string | null): void =>
-      void setAmount.run(amount, payableOn, id),
-    addReversed: (id: number, amount: number): void => void addReversed.run(amount, id),
+    insert: (row: New): number => Number(insert.run(row).lastInsertRowid),
+    /** @param reversedFrom the state before, when refunds are the reason */
+    setState: (id: number, state: CommissionState, reversedFrom?: CommissionState): void =>
+      void setState.run(state, reversedFrom ?? null, id),
+    setAmount: (id: number, amount: number, day: string, payableOn: string | null): void =>
+      void setAmount.run(amount, day, payableOn, id),
+    /** @param refunded the part of it that refunds took */
+    addReversed: (id: number, amount: number, refunded: number): void => void addReversed.run(amount, refunded, id),
+    addFees: (id: number, amount: number): void => void addFees.run(amount, id),
     byId: (id: number) => byId.get(id),
     byConversion: (conversionId: number) => byConversion.get(conversionId),
     list: (filter: ShelfFilter, paging: Paging): Page<CommissionListRow> => ({

@@ -1,4 +1,5 @@
 import type { UnmatchedReason } from '@/core/attribution/match';
+import type { Report, ReportedBy, ReportedFacts } from '@/core/conversions/standing';
 import type { Figures } from '@/core/commissions/base';
 import type { Currency } from '@/core/money/currency';
 import type { Db, Page, Paging } from '../database';
@@ -6,13 +7,6 @@ import { type ScopeFilter, inScope } from './scope';
 
 export type ConversionState = 'pending' | 'approved' | 'rejected' | 'reversed';
 
-/** Facts beside the money that rows of the rate sheet may ask for. */
-export interface ConversionFacts {
-  customer?: 'new' | 'returning';
-  renewal?: number;
-  callLength?: number;
-  country?: string;
-}
 export interface ConversionRow {
   id: number;
   programId: number;
@@ -29,13 +23,13 @@ export interface ConversionRow {
   currency: Currency;
   amount: number;
   figures: Figures;
-  facts: ConversionFacts;
+  facts: ReportedFacts;
   completed: string | null;
   custom: Record<string, string>;
   state: ConversionState;
   unmatched: UnmatchedReason | null;
   receiptId: string;
-  reportedBy: 'server' | 'tag' | 'pixel';
+  reportedBy: ReportedBy;
   coupon: string | null;
   matchedBy: 'click' | 'coupon' | 'hand' | null;
 }
@@ -95,7 +89,7 @@ const SHELF = `${inScope('c')} AND (:shelf = 'all' OR (:shelf = 'unmatched' AND 
 const read = <T extends ConversionRow>(row: Stored<T>) => ({
   ...row,
   figures: JSON.parse(row.figures) as Figures,
-  facts: JSON.parse(row.facts) as ConversionFacts,
+  facts: JSON.parse(row.facts) as ReportedFacts,
   custom: JSON.parse(row.custom) as Record<string, string>,
 });
 
@@ -108,9 +102,16 @@ export function conversionStore(db: Db) {
      VALUES (:programId, :offerId, :event, :orderRef, :clickId, :matchKey, :linkId, :partnerId, :channelId, :time, :recordedAt,
        :day, :currency, :amount, :figures, :facts, :completed, :custom, 'pending', :unmatched, :receiptId, :reportedBy, :coupon, :matchedBy)`,
   );
-  const setFigures = db.prepare<[number, string, string | null, number]>(
-    'UPDATE conversions SET amount = ?, figures = ?, completed = ? WHERE id = ?',
+  const bringUp = db.prepare(
+    `UPDATE conversions SET time = :time, day = :day, currency = :currency, amount = :amount, figures = :figures, completed = :completed,
+       facts = :facts, custom = :custom, reported_by = :reportedBy, receipt_id = :receiptId WHERE id = :id`,
   );
+  const addReport = db.prepare<[number, string, string]>(
+    'INSERT INTO conversion_reports (conversion_id, receipt_id, said) VALUES (?, ?, ?)',
+  );
+  const reports = db
+    .prepare<[number], string>('SELECT said FROM conversion_reports WHERE conversion_id = ? ORDER BY id')
+    .pluck();
   const setMatch = db.prepare<MatchedTo & { id: number }>(
     `UPDATE conversions SET offer_id = :offerId, link_id = :linkId, partner_id = :partnerId, channel_id = :channelId, click_id = :clickId,
        match_key = coalesce(:matchKey, match_key), matched_by = :matchedBy, unmatched = NULL WHERE id = :id AND unmatched IS NOT NULL`,
@@ -122,9 +123,6 @@ export function conversionStore(db: Db) {
     `SELECT id FROM conversions WHERE program_id = :programId AND unmatched = :reason AND state = 'pending'
        AND (:offerId IS NULL OR offer_id = :offerId) AND (:coupon IS NULL OR coupon = :coupon COLLATE NOCASE) ORDER BY id`,
   );
-  const takeOver = db.prepare<[string, number]>(
-    "UPDATE conversions SET reported_by = 'server', receipt_id = ? WHERE id = ?",
-  );
   const setState = db.prepare<[string, number]>('UPDATE conversions SET state = ? WHERE id = ?');
   const byId = db.prepare<[number], Stored<ConversionListRow>>(`${LIST} WHERE c.id = ?`);
   const plain = db.prepare<[number], Stored<ConversionRow>>(`SELECT ${COLUMNS} FROM conversions c WHERE c.id = ?`);
@@ -133,6 +131,9 @@ export function conversionStore(db: Db) {
   );
   const byOrder = db.prepare<[number, string, string], Stored<ConversionRow>>(
     `SELECT ${COLUMNS} FROM conversions c WHERE c.program_id = ? AND c.order_ref = ? AND c.event = ? ORDER BY c.id LIMIT 1`,
+  );
+  const byClick = db.prepare<[number, string, string], Stored<ConversionRow>>(
+    `SELECT ${COLUMNS} FROM conversions c WHERE c.program_id = ? AND c.click_id = ? AND c.event = ? ORDER BY c.id LIMIT 1`,
   );
   const list = db.prepare<ScopeFilter & Paging & { shelf: string }, Stored<ConversionListRow>>(
     `${LIST} WHERE ${SHELF} ORDER BY c.time DESC, c.id DESC LIMIT :limit OFFSET :offset`,
@@ -190,8 +191,26 @@ export function conversionStore(db: Db) {
           custom: JSON.stringify(row.custom),
         }).lastInsertRowid,
       ),
-    setFigures: (id: number, figures: Figures, completed: string | null): void =>
-      void setFigures.run(figures.amount, JSON.stringify(figures), completed, id),
+    /** Sets what reports have changed. */
+    bringUp: (
+      id: number,
+      to: Pick<
+        ConversionRow,
+        'time' | 'day' | 'figures' | 'completed' | 'facts' | 'custom' | 'reportedBy' | 'receiptId'
+      >,
+    ): void =>
+      void bringUp.run({
+        ...to,
+        id,
+        currency: to.figures.currency,
+        amount: to.figures.amount,
+        figures: JSON.stringify(to.figures),
+        facts: JSON.stringify(to.facts),
+        custom: JSON.stringify(to.custom),
+      }),
+    addReport: (id: number, report: Report): void => void addReport.run(id, report.receiptId, JSON.stringify(report)),
+    /** Everything that was said of a conversion, as it came. */
+    reports: (id: number): Report[] => reports.all(id).map((said) => JSON.parse(said) as Report),
     /** Gives an unmatched conversion its partner. @returns false when it has one by now */
     setMatch: (id: number, to: MatchedTo): boolean => setMatch.run({ ...to, id }).changes > 0,
     /** Those that wait for a reason, as far as offer or coupon are asked for. */
@@ -202,8 +221,6 @@ export function conversionStore(db: Db) {
       coupon?: string;
     }): number[] =>
       unmatchedFor.all({ ...asked, offerId: asked.offerId ?? null, coupon: asked.coupon ?? null }).map(({ id }) => id),
-    /** The server's own report stands for it from now on. */
-    takeOver: (id: number, receiptId: string): void => void takeOver.run(receiptId, id),
     setState: (id: number, state: ConversionState): void => void setState.run(state, id),
     byId: (id: number): ConversionListRow | undefined => {
       const row = byId.get(id);
@@ -220,6 +237,10 @@ export function conversionStore(db: Db) {
     },
     byOrder: (programId: number, order: string, event: string): ConversionRow | undefined => {
       const row = byOrder.get(programId, order, event);
+      return row && read(row);
+    },
+    byClick: (programId: number, clickId: string, event: string): ConversionRow | undefined => {
+      const row = byClick.get(programId, clickId, event);
       return row && read(row);
     },
     /** Which conversions reports have to read again, in order. */

@@ -76,13 +76,14 @@ END;
 CREATE TRIGGER commissions_count AFTER INSERT ON commissions WHEN NEW.state <> 'rejected' BEGIN
   INSERT INTO offer_days VALUES (NEW.offer_id, NEW.day, 0, NEW.amount - NEW.reversed) ON CONFLICT DO UPDATE SET spend = spend + excluded.spend;
 END;
-CREATE TRIGGER commissions_recount AFTER UPDATE OF amount, reversed, state ON commissions BEGIN
-  UPDATE offer_days SET spend = spend - iif(OLD.state <> 'rejected', OLD.amount - OLD.reversed, 0)
-    + iif(NEW.state <> 'rejected', NEW.amount - NEW.reversed, 0) WHERE offer_id = NEW.offer_id AND day = NEW.day;
+CREATE TRIGGER commissions_recount AFTER UPDATE OF amount, reversed, state, day ON commissions BEGIN
+  UPDATE offer_days SET spend = spend - iif(OLD.state <> 'rejected', OLD.amount - OLD.reversed, 0) WHERE offer_id = OLD.offer_id AND day = OLD.day;
+  INSERT INTO offer_days VALUES (NEW.offer_id, NEW.day, 0, iif(NEW.state <> 'rejected', NEW.amount - NEW.reversed, 0))
+    ON CONFLICT DO UPDATE SET spend = spend + excluded.spend;
 END;
 
 -- A report of the page is taken over by one of the server.
-ALTER TABLE conversions ADD COLUMN reported_by TEXT NOT NULL DEFAULT 'server' CHECK (reported_by IN ('server', 'tag', 'pixel'));
+ALTER TABLE conversions ADD COLUMN reported_by TEXT NOT NULL DEFAULT 'server' CHECK (reported_by IN ('server', 'tag', 'pixel', 'hand', 'file'));
 
 -- Which conversions reports have to read again, in order.
 CREATE TABLE conversion_changes (

@@ -21,3 +21,24 @@ CREATE INDEX conversions_by_coupon ON conversions (program_id, coupon) WHERE cou
 
 -- Where a click and a coupon speak for different partners.
 ALTER TABLE offers ADD COLUMN coupon_first INTEGER NOT NULL DEFAULT 0 CHECK (coupon_first IN (0, 1));
+
+-- Everything that was said of a conversion, by postbacks, pages, files and hands: what stands follows from all of it,
+-- whatever the order in which it came.
+CREATE TABLE conversion_reports (
+  id            INTEGER PRIMARY KEY,
+  conversion_id INTEGER NOT NULL REFERENCES conversions,
+  receipt_id    TEXT    NOT NULL,
+  said          TEXT    NOT NULL CHECK (json_valid(said))
+) STRICT;
+CREATE INDEX reports_by_conversion ON conversion_reports (conversion_id);
+CREATE TRIGGER reports_are_kept BEFORE DELETE ON conversion_reports BEGIN SELECT RAISE(ABORT, 'reports are append-only'); END;
+CREATE TRIGGER reports_stand BEFORE UPDATE ON conversion_reports BEGIN SELECT RAISE(ABORT, 'reports are append-only'); END;
+INSERT INTO conversion_reports (conversion_id, receipt_id, said)
+  SELECT id, receipt_id, json_object('receiptId', receipt_id, 'time', time, 'by', reported_by, 'policy', 'ignore', 'figures', json(figures),
+    'completed', completed, 'facts', json(facts), 'custom', json(custom)) FROM conversions;
+-- What of `reversed` was taken back because of refunds that were reported; the rest was by hand.
+ALTER TABLE commissions ADD COLUMN refunded INTEGER NOT NULL DEFAULT 0;
+-- The state it had before a refund of the whole, which a late report may undo.
+ALTER TABLE commissions ADD COLUMN reversed_from TEXT;
+-- Fees of chargebacks that were charged to the partner.
+ALTER TABLE commissions ADD COLUMN fees INTEGER NOT NULL DEFAULT 0;
