@@ -23,6 +23,10 @@ const { server, drain } = createEdge({
   commits: { here: traffic.commitArrivals, aside },
   tag: readFileSync(join(process.cwd(), 'dist', 'tag.js'), 'utf8'),
   key: deriveKey(installationSecret(), 'visitors'),
+  keys: {
+    signatures: deriveKey(installationSecret(), 'postback signatures'),
+    customers: deriveKey(installationSecret(), 'customers'),
+  },
   now: systemClock(),
   countryOf,
   proxies: configuredProxies(process.env.BRIVET_PROXIES),

@@ -14,6 +14,8 @@ import { giveAlias, setLinkState } from '@/services/links';
 import { setPartnerState } from '@/services/partners';
 import { verify } from '@/services/verify';
 import { openRoutes } from '@/store/books';
+import { readSigningSecret, renewSigningSecret } from '@/services/programs';
+import { deriveKey, hmac } from '@/services/secrets';
 import { storeFile } from '@/services/stores';
 import type { Arrivals } from '@/store/traffic';
 import { type EdgeParts, createEdge } from './server';
@@ -45,6 +47,10 @@ async function open(): Promise<void> {
     traffic: world.traffic,
     commits: { here: store, aside: async (arrivals) => store(arrivals) },
     key: Buffer.alloc(32),
+    keys: {
+      signatures: deriveKey(world.stores.secret, 'postback signatures'),
+      customers: deriveKey(world.stores.secret, 'customers'),
+    },
     now: world.stores.now,
     countryOf: (address) => (address === '198.51.100.9' ? 'BE' : 'NL'),
     proxies: trusted,
@@ -557,6 +563,74 @@ test('when the disk is full, visitors are still sent on and postbacks are asked 
   full = false;
   expect((await get(`/${world.link.code}`)).status).toBe(302);
   expect((await get('/healthz')).status).toBe(200);
+});
+
+describe('a signed postback', () => {
+  const sign = (fields: Record<string, string>, secret: string): string => {
+    const query = new URLSearchParams({ ...fields, ts: String(Math.floor(world.clock / 1000)), program: '1' });
+    query.sort();
+    return `/postback?${query.toString()}&sig=${hmac(secret, query.toString())}`;
+  };
+  const order = { event: 'order', order: 'S 1/é', amount: '10.00', click_id: ID_OF_NOBODY };
+  const reasonOf = async (path: string): Promise<string> => (await get(path)).text();
+
+  test('is taken when made with the program’s secret, by whoever encodes it', async () => {
+    const secret = readSigningSecret(world.stores, world.owner);
+    const path = sign(order, secret);
+    expect((await get(path)).status).toBe(202);
+    expect((await get(path.replaceAll('+', '%20'))).status).toBe(202);
+    const body = JSON.stringify(order);
+    const query = `program=1&ts=${Math.floor(world.clock / 1000)}`;
+    const post = (sent: string): Promise<Response> =>
+      fetch(`${base}/postback?${query}&sig=${hmac(secret, `${query}\n${body}`)}`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: sent,
+      });
+    expect((await post(body)).status).toBe(202);
+    expect((await post(body.replace('10.00', '99.00'))).status).toBe(401);
+  });
+
+  test('is refused with its reason when changed, late, or signed with a secret that was renewed', async () => {
+    const secret = readSigningSecret(world.stores, world.owner);
+    const path = sign(order, secret);
+    expect(await reasonOf(path.replace('10.00', '99.00'))).toContain('does not fit');
+    expect(await reasonOf(path.replace('program=1', 'program=7'))).toContain('needs program');
+    world.clock += 11 * 60_000;
+    expect(await reasonOf(path)).toContain('older than 10 minutes');
+    expect(renewSigningSecret(world.stores, world.owner)).not.toBe(secret);
+    expect(await reasonOf(sign(order, secret))).toContain('does not fit');
+    expect((await get(sign(order, readSigningSecret(world.stores, world.owner)))).status).toBe(202);
+  });
+});
+
+test('nothing about persons is kept of a postback, and its answer says so', async () => {
+  const fields = {
+    ...{ key: world.key, click_id: ID_OF_NOBODY, event: 'order', order: 'P1', amount: '10.00' },
+    ...{
+      customer_id: 'jo@marsh.example',
+      x_note: 'call jo@marsh.example',
+      x_pay: '4000 0012 3456 7899',
+      x_first_name: 'Jo',
+    },
+    ...{ x_product_name: 'Kiln', x_supplier: '4000001234567890' },
+  };
+  for (const method of ['GET', 'POST']) {
+    const text = new URLSearchParams({ ...fields, order: method }).toString();
+    const answer = await (method === 'GET'
+      ? get(`/postback?${text}`)
+      : fetch(`${base}/postback`, { method, body: new URLSearchParams(text) }));
+    const { receipt, warnings } = (await answer.json()) as { receipt: string; warnings: { field: string }[] };
+    expect(warnings.map(({ field }) => field)).toEqual(['x_note', 'x_pay', 'x_first_name']);
+    const { query = '', body = '' } = world.traffic.postback(receipt) ?? {};
+    expect(`${query}${body}`).not.toMatch(/marsh|Jo|7899/);
+    expect(`${query}${body}`).toContain('Kiln');
+  }
+  world.work();
+  const [first, second] = [1, 2].map((id) => world.stores.books.conversions.plain(id)?.customerHash);
+  expect([first, first]).toEqual([second, expect.stringMatching(/^~[0-9a-f]{32}$/)]);
+  const refused = await get(`/postback?${new URLSearchParams({ ...fields, order: 'jo@marsh.example' }).toString()}`);
+  expect([refused.status, await refused.text()]).toEqual([400, expect.stringContaining('e-mail address')]);
 });
 
 test('any bytes get an answer', async () => {

@@ -5,9 +5,13 @@ import { isLinkCode } from '@/core/links/code';
 import { type LandingReport, landingReportSchema } from '@/core/clicks/hit';
 import { isUlid } from '@/core/clicks/ulid';
 import { pageFields, readPageReport } from '@/core/conversions/page_report';
-import { type Checked, check } from '@/core/schema/problems';
-import { checkPostback } from '@/services/postbacks';
+import { cleaned } from '@/core/conversions/personal';
+import { signedText, signedTimeProblem } from '@/core/conversions/signature';
+import { type Checked, type Problem, check } from '@/core/schema/problems';
+import { type RawPostback, checkPostback } from '@/services/postbacks';
+import { hmac, sameText, signingSecret } from '@/services/secrets';
 import type { Routes } from '@/store/books';
+import type { ProgramRow } from '@/store/books/programs';
 import type { TrafficReader } from '@/store/traffic';
 import { CapBook } from './caps';
 import { type ClickSources, type Hit, VISITOR_COOKIE, answerClick, landingClick } from './click';
@@ -26,6 +30,8 @@ export interface EdgeParts {
   readonly commits: Commits;
   /** Key for visitor hashes. */
   readonly key: Buffer;
+  /** Keys for the merchants' signatures, and for hashes of customers. */
+  readonly keys: { readonly signatures: Buffer; readonly customers: Buffer };
   now(): number;
   /** The page tag, minified. */
   readonly tag?: string;
@@ -133,17 +139,18 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): Promise
       ]);
     const contentType = request.headers['content-type'] ?? null;
     const client = whose(request).address;
-    const program = book.programByKey(postbackKey(request, query, body, contentType) ?? '');
+    const raw = { query, body, contentType };
+    const whoever = senderOf(request, raw);
+    const program = whoever.program;
     if (!program) {
       const allowed = await wrongKeys.consume(client).then(
         () => true,
         () => false,
       );
-      const reason = 'The key is missing, wrong or was renewed. It stands under Setup, Postback.';
       if (!allowed) return problem(response, 429, 'Too many postbacks with a wrong key. Wait a minute.', []);
-      return problem(response, 401, 'The postback key is not accepted.', [{ field: 'key', reason }]);
+      return problem(response, 401, 'The postback is not accepted as the merchant’s.', [whoever.problem]);
     }
-    const checked = checkPostback({ query, body, contentType }, program.currency);
+    const checked = checkPostback(raw, program.currency, customerHash(program.id));
     if (!checked.ok) return problem(response, 400, 'The postback is malformed and was not taken.', checked.problems);
     const time = now();
     const receiptId = ids.ulid(time);
@@ -152,9 +159,9 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): Promise
       time,
       programId: program.id,
       method,
-      contentType,
-      query,
-      body,
+      contentType: checked.value.contentType,
+      query: checked.value.query,
+      body: checked.value.body,
       client: keptAddress(program.privacy, client, key),
       via: 'server' as const,
     };
@@ -167,9 +174,45 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): Promise
         response,
         202,
         'application/json',
-        JSON.stringify({ receipt: receiptId, received: new Date(time).toISOString() }),
+        JSON.stringify({
+          receipt: receiptId,
+          received: new Date(time).toISOString(),
+          ...(checked.value.warnings.length > 0 && { warnings: checked.value.warnings }),
+        }),
       );
     });
+  }
+
+  const customerHash =
+    (programId: number) =>
+    (customer: string): string =>
+      hmac(parts.keys.customers, `${programId}/${customer}`).slice(0, 32);
+
+  /** Whose postback it is: by its key, or by a signature made with the program's secret. */
+  function senderOf(
+    request: IncomingMessage,
+    { query, body, contentType }: RawPostback,
+  ): { program: ProgramRow } | { program?: undefined; problem: Problem } {
+    const named = new URLSearchParams(query);
+    const form = contentType?.includes('json') ? new URLSearchParams() : new URLSearchParams(body);
+    const value = (name: string): string | undefined => named.get(name) ?? form.get(name) ?? undefined;
+    const sig = value('sig');
+    if (sig === undefined) {
+      const program = book.programByKey(postbackKey(request, query, body, contentType) ?? '');
+      const reason = 'The key is missing, wrong or was renewed. It stands under Setup, Postback.';
+      return program ? { program } : { problem: { field: 'key', reason } };
+    }
+    const program = /^\d{1,9}$/.test(value('program') ?? '') ? book.program(Number(value('program'))) : null;
+    if (!program)
+      return {
+        problem: { field: 'program', reason: 'A signed postback needs program, the number under Setup, Postback.' },
+      };
+    const late = signedTimeProblem(value('ts'), now());
+    if (late) return { problem: { field: 'ts', reason: late } };
+    const secret = signingSecret(parts.keys.signatures, program.id, program.signingVersion);
+    if (sameText(sig.toLowerCase(), hmac(secret, signedText(query, body, contentType)))) return { program };
+    const reason = 'The signature does not fit what was sent: HMAC-SHA256 over the sorted parameters, in hexadecimal.';
+    return { problem: { field: 'sig', reason } };
   }
 
   /** A landing reported by the page tag: on disk, then 204. What is malformed gets a reason, for whoever looks. */
@@ -198,13 +241,14 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): Promise
     const click = isUlid(clickId) ? traffic.click(clickId) : undefined;
     const program = click && book.program(click.programId);
     if (!program) return { ok: false, problems: [{ field: 'click_id', reason: 'No such click was recorded here.' }] };
-    const report = readPageReport(said, program.currency);
+    const { fields } = cleaned(pageFields(said), customerHash(program.id));
+    const report = readPageReport(fields, program.currency);
     if (!report.ok) return report;
     const time = now();
     commits.postback(
       {
         ...{ receiptId: ids.ulid(time), time, programId: program.id, method: request.method ?? 'GET', query: '', via },
-        ...{ contentType: 'application/json', body: JSON.stringify(pageFields(said)) },
+        ...{ contentType: 'application/json', body: JSON.stringify(fields) },
         client: keptAddress(program.privacy, whose(request).address, key),
       },
       settled,

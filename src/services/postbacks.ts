@@ -1,6 +1,7 @@
+import { cleaned } from '@/core/conversions/personal';
 import { readPostback } from '@/core/conversions/postback';
 import type { Currency } from '@/core/money/currency';
-import type { Checked } from '@/core/schema/problems';
+import type { Checked, Problem } from '@/core/schema/problems';
 import type { OutcomeRow } from '@/store/books/conversions';
 import type { StoredPostback } from '@/store/traffic';
 import { type Actor, requireOwn } from './actor';
@@ -26,10 +27,23 @@ export function postbackFields({ query, body, contentType }: RawPostback): Check
   return { ok: false, problems: [{ field: 'body', reason: 'The body is not a JSON object.' }] };
 }
 
-/** What is wrong with a postback, before it is taken. */
-export function checkPostback(raw: RawPostback, currency: Currency): Checked<unknown> {
+/** A postback as it may be kept: with what was masked in it. */
+export interface Kept extends RawPostback {
+  readonly warnings: readonly Problem[];
+}
+
+/**
+ * What is wrong with a postback, before it is taken; else as it may be kept, without anything personal.
+ * @param hash of a customer's ID
+ */
+export function checkPostback(raw: RawPostback, currency: Currency, hash: (customer: string) => string): Checked<Kept> {
   const fields = postbackFields(raw);
-  return fields.ok ? readPostback(fields.value, currency) : fields;
+  if (!fields.ok) return fields;
+  const { fields: clean, warnings, changed } = cleaned(fields.value, hash);
+  const read = readPostback(clean, currency);
+  if (!read.ok) return read;
+  if (!changed) return { ok: true, value: { ...raw, warnings } };
+  return { ok: true, value: { query: '', body: JSON.stringify(clean), contentType: 'application/json', warnings } };
 }
 
 export interface Receipt {

@@ -38,7 +38,7 @@ export interface Result {
 
 /** Without signature and key, which differ between sendings of the same report; a page's report is never the server's. */
 function fingerprint(fields: Record<string, unknown>, via: StoredPostback['via']): string {
-  const said = Object.entries(fields).filter(([name]) => !['key', 'sig', 'ts'].includes(name));
+  const said = Object.entries(fields).filter(([name]) => !['key', 'sig', 'ts', 'program'].includes(name));
   return sha256(JSON.stringify([...said.sort(([a], [b]) => (a < b ? -1 : 1)), ...(via === 'server' ? [] : [via])]));
 }
 
@@ -222,6 +222,7 @@ function record(
     partnerId: owner?.partnerId ?? null,
     channelId: owner?.channelId ?? null,
     coupon: postback.coupon ?? null,
+    customerHash: postback.customerHash ?? null,
     matchedBy: owner?.matchedBy ?? null,
     time,
     recordedAt: stores.now(),

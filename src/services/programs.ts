@@ -7,7 +7,7 @@ import { SHIPPED_SOURCES } from '@/core/sources/shipped';
 import type { ProgramRow } from '@/store/books/programs';
 import { type Actor, audit, requireOwn, requireRight } from './actor';
 import { invalid, invalidField } from './refusal';
-import { drawToken, sha256 } from './secrets';
+import { deriveKey, drawToken, sha256, signingSecret } from './secrets';
 import { type Stores, programOf } from './stores';
 
 /** Minor units of a decimal that a schema has let through; empty is undefined. */
@@ -70,6 +70,30 @@ export function renewPostbackKey(stores: Stores, actor: Actor): string {
   });
   return key;
 }
+
+/** The secret with which the merchant's server signs postbacks; every look at it is in the audit. */
+export function readSigningSecret(stores: Stores, actor: Actor): string {
+  requireRight(stores, actor, 'manage_setup', 'signing secret');
+  audit(stores, actor, 'looked at', 'signing secret');
+  return secretOf(stores, actor.programId);
+}
+
+/** A new signing secret; what the old one signed is refused at once. */
+export function renewSigningSecret(stores: Stores, actor: Actor): string {
+  requireRight(stores, actor, 'manage_setup', 'signing secret');
+  return stores.books.inTransaction(() => {
+    stores.books.programs.renewSigning(actor.programId);
+    audit(stores, actor, 'renewed', 'signing secret');
+    return secretOf(stores, actor.programId);
+  });
+}
+
+const secretOf = (stores: Stores, programId: number): string =>
+  signingSecret(
+    deriveKey(stores.secret, 'postback signatures'),
+    programId,
+    programOf(stores, programId).signingVersion,
+  );
 
 export const programFields = (program: ProgramRow): ProgramFields => {
   const {

@@ -2,6 +2,7 @@ import {
   createCipheriv,
   createDecipheriv,
   createHash,
+  createHmac,
   hkdfSync,
   randomBytes,
   scrypt,
@@ -9,7 +10,7 @@ import {
 } from 'node:crypto';
 
 /** Keys derived from the installation's secret, one a purpose. */
-export type KeyPurpose = 'payout details' | 'visitors' | 'sessions';
+export type KeyPurpose = 'payout details' | 'visitors' | 'sessions' | 'postback signatures' | 'customers';
 
 export function deriveKey(secret: string, purpose: KeyPurpose): Buffer {
   if (secret.length < 32) throw new Error('BRIVET_SECRET must have at least 32 characters.');
@@ -20,6 +21,19 @@ export const sha256 = (text: string): string => createHash('sha256').update(text
 
 /** An unguessable key or token: 32 random bytes, told apart by its prefix. Only its hash is stored. */
 export const drawToken = (prefix: string): string => `${prefix}_${randomBytes(32).toString('base64url')}`;
+
+/** The secret with which a program's merchant signs postbacks. It follows from the installation's: none is stored. */
+export const signingSecret = (key: Buffer, programId: number, version: number): string =>
+  `bvs_${createHmac('sha256', key).update(`${programId}/${version}`).digest('base64url')}`;
+
+/** HMAC-SHA256, in hexadecimal (RFC 2104). */
+export const hmac = (key: string | Buffer, text: string): string =>
+  createHmac('sha256', key).update(text).digest('hex');
+
+export function sameText(a: string, b: string): boolean {
+  const [left, right] = [Buffer.from(a), Buffer.from(b)];
+  return left.length === right.length && timingSafeEqual(left, right);
+}
 
 /** AES-256-GCM: 12 bytes of nonce, 16 of tag, then the text. */
 export function seal(key: Buffer, text: string): Buffer {

@@ -6,6 +6,7 @@ import { type Checked, check } from '../schema/problems';
 import { couponCode } from '../attribution/coupon';
 import { isUlid } from '../clicks/ulid';
 import { dayField, refusedWhen } from '../schema/fields';
+import { personalOrder } from './personal';
 
 /** States a merchant may report; without one a postback reports a new conversion. */
 export const POSTBACK_STATES = ['pending', 'approved', 'rejected', 'reversed'] as const;
@@ -24,6 +25,8 @@ export interface Postback {
   readonly time?: number;
   readonly completed?: string;
   readonly customer?: 'new' | 'returning';
+  /** Keyed hash of the customer's ID. */
+  readonly customerHash?: string;
   readonly renewal?: number;
   readonly callLength?: number;
   /** Of a chargeback, charged to the partner: minor units of the program. */
@@ -55,7 +58,11 @@ export const postbackSchema = Joi.object({
     .label('click_id'),
   code: couponCode.label('code'),
   event: text(30).lowercase().required().label('event'),
-  order: text(100).label('order'),
+  order: text(100).custom(refusedWhen<string>(personalOrder)).label('order'),
+  sig: text(64),
+  ts: text(11),
+  program: text(20),
+  customer_id: text(200).label('customer_id'),
   amount: amount.label('amount'),
   tax: amount.label('tax'),
   shipping: amount.label('shipping'),
@@ -138,6 +145,7 @@ export function readPostback(fields: Record<string, unknown>, programCurrency: C
       time: raw.time instanceof Date ? raw.time.getTime() : undefined,
       completed: string('completed'),
       customer: raw.customer === 'new' || raw.customer === 'returning' ? raw.customer : undefined,
+      ...(string('customer_id') !== undefined && { customerHash: string('customer_id') }),
       renewal: number('renewal'),
       callLength: number('call_length'),
       ...(fee.value > 0 && { fee: fee.value }),

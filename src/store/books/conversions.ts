@@ -31,6 +31,7 @@ export interface ConversionRow {
   receiptId: string;
   reportedBy: ReportedBy;
   coupon: string | null;
+  customerHash: string | null;
   matchedBy: 'click' | 'coupon' | 'hand' | null;
 }
 /** What an unmatched conversion is given. */
@@ -79,7 +80,7 @@ type New = Omit<ConversionRow, 'id' | 'state'> & { matchKey: string | null };
 const COLUMNS = `c.id, c.program_id AS programId, c.offer_id AS offerId, c.event, c.order_ref AS orderRef, c.click_id AS clickId,
   c.link_id AS linkId, c.partner_id AS partnerId, c.channel_id AS channelId, c.time, c.recorded_at AS recordedAt, c.day, c.currency,
   c.amount, c.figures, c.facts, c.completed, c.custom, c.state, c.unmatched, c.receipt_id AS receiptId,
-  c.reported_by AS reportedBy, c.coupon, c.matched_by AS matchedBy`;
+  c.reported_by AS reportedBy, c.coupon, c.customer_hash AS customerHash, c.matched_by AS matchedBy`;
 const LIST = `SELECT ${COLUMNS}, p.name AS partnerName, h.name AS channelName, o.name AS offerName, m.id AS commissionId,
     m.amount AS commission, m.reversed AS commissionReversed, m.state AS commissionState, m.payable_on AS payableOn
   FROM conversions c LEFT JOIN partners p ON p.id = c.partner_id LEFT JOIN channels h ON h.id = c.channel_id
@@ -98,9 +99,9 @@ export type Shelf = 'all' | 'unmatched' | ConversionState;
 export function conversionStore(db: Db) {
   const insert = db.prepare(
     `INSERT INTO conversions (program_id, offer_id, event, order_ref, click_id, match_key, link_id, partner_id, channel_id, time, recorded_at,
-       day, currency, amount, figures, facts, completed, custom, state, unmatched, receipt_id, reported_by, coupon, matched_by)
+       day, currency, amount, figures, facts, completed, custom, state, unmatched, receipt_id, reported_by, coupon, customer_hash, matched_by)
      VALUES (:programId, :offerId, :event, :orderRef, :clickId, :matchKey, :linkId, :partnerId, :channelId, :time, :recordedAt,
-       :day, :currency, :amount, :figures, :facts, :completed, :custom, 'pending', :unmatched, :receiptId, :reportedBy, :coupon, :matchedBy)`,
+       :day, :currency, :amount, :figures, :facts, :completed, :custom, 'pending', :unmatched, :receiptId, :reportedBy, :coupon, :customerHash, :matchedBy)`,
   );
   const bringUp = db.prepare(
     `UPDATE conversions SET time = :time, day = :day, currency = :currency, amount = :amount, figures = :figures, completed = :completed,

@@ -16,6 +16,8 @@ CREATE INDEX coupons_by_partner ON coupons (partner_id, code);
 
 -- Which coupon the customer gave, and by what the conversion found its partner.
 ALTER TABLE conversions ADD COLUMN coupon TEXT;
+-- A keyed hash of the customer's ID: the same customer is known again, and never who it is.
+ALTER TABLE conversions ADD COLUMN customer_hash TEXT;
 ALTER TABLE conversions ADD COLUMN matched_by TEXT CHECK (matched_by IN ('click', 'coupon', 'hand'));
 CREATE INDEX conversions_by_coupon ON conversions (program_id, coupon) WHERE coupon IS NOT NULL;
 
@@ -42,3 +44,6 @@ ALTER TABLE commissions ADD COLUMN refunded INTEGER NOT NULL DEFAULT 0;
 ALTER TABLE commissions ADD COLUMN reversed_from TEXT;
 -- Fees of chargebacks that were charged to the partner.
 ALTER TABLE commissions ADD COLUMN fees INTEGER NOT NULL DEFAULT 0;
+
+-- Renewing the secret with which postbacks are signed counts this up.
+ALTER TABLE programs ADD COLUMN signing_version INTEGER NOT NULL DEFAULT 1;
