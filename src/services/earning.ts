@@ -55,8 +55,17 @@ function addVolumes(
   }
 }
 
-/** Rates a matched conversion and books what it earned. @returns undefined when its event pays nothing */
-export function earn(stores: Stores, conversion: MatchedConversion, actor: string): CommissionRow | undefined {
+/**
+ * Rates a matched conversion and books what it earned.
+ * @param withdrawn its commission from before, when it belonged to somebody else
+ * @returns undefined when its event pays nothing
+ */
+export function earn(
+  stores: Stores,
+  conversion: MatchedConversion,
+  actor: string,
+  withdrawn?: CommissionRow,
+): CommissionRow | undefined {
   const { books } = stores;
   const offer = offerOf(stores, conversion);
   if (!offer.events.some(({ event, payable }) => event === conversion.event && payable)) return undefined;
@@ -75,7 +84,7 @@ export function earn(stores: Stores, conversion: MatchedConversion, actor: strin
   const rated = rating.kind === 'rated';
   const { programId, id: conversionId, partnerId, channelId, offerId } = conversion;
   const amount = rated ? rating.amount.minor : 0;
-  const id = books.commissions.insert({
+  const row = {
     programId,
     conversionId,
     partnerId,
@@ -83,11 +92,13 @@ export function earn(stores: Stores, conversion: MatchedConversion, actor: strin
     offerId,
     currency: input.program,
     amount,
-    state: rated ? 'pending' : 'needs_rate',
+    state: rated ? ('pending' as const) : ('needs_rate' as const),
     day: conversion.day,
     payableOn: payable(offer, conversion) ?? null,
     createdAt: stores.now(),
-  });
+  };
+  const id = withdrawn?.id ?? books.commissions.insert(row);
+  if (withdrawn) books.commissions.revive(withdrawn.id, row);
   const explanation = rated ? rating.explanation : null;
   books.commissions.insertRating({
     commissionId: id,
@@ -265,6 +276,21 @@ export function reopen(stores: Stores, commission: CommissionRow, actor: string)
   commissions.setState(commission.id, to);
   conversions.setState(commission.conversionId, to === 'pending' ? 'pending' : 'approved');
   conversions.addHistory(commission.conversionId, { time: stores.now(), actor, what: 'reopened', detail: reason });
+}
+
+/** Takes a commission that nobody decided on from its partner altogether: the conversion was not theirs. */
+export function withdraw(stores: Stores, commission: CommissionRow, actor: string, reason: string): void {
+  const { books } = stores;
+  chargeFee(stores, commission, -commission.fees, actor);
+  const conversion = books.conversions.plain(commission.conversionId);
+  const last = books.commissions.latestRating(commission.id);
+  const sheet = last && books.terms.sheet(last.sheetId)?.sheet;
+  if (commission.state === 'rejected') return;
+  if (conversion && isMatched(conversion) && last && sheet)
+    takeVolumes(stores, conversion, last.input, sheet, commission.day);
+  if (commission.state === 'pending')
+    post(stores, commission, 'rejected', commission.amount - commission.reversed, actor, { reason });
+  books.commissions.setState(commission.id, 'rejected');
 }
 
 /** Charges a partner with what a chargeback cost, or gives it back. */

@@ -85,7 +85,8 @@ export function giveTo(stores: Stores, id: number, to: MatchedTo, actor: string,
   conversions.addHistory(id, { time: stores.now(), actor, what: 'matched', detail: why });
   const conversion = conversions.plain(id);
   if (conversion && isMatched(conversion) && conversion.state === 'pending') {
-    earn(stores, conversion, actor);
+    // One that was taken back before has its commission already.
+    earn(stores, conversion, actor, stores.books.commissions.byConversion(id));
     settleDecisions(stores, id);
   }
   return true;

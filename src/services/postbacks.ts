@@ -2,10 +2,7 @@ import { cleaned } from '@/core/conversions/personal';
 import { readPostback } from '@/core/conversions/postback';
 import type { Currency } from '@/core/money/currency';
 import type { Checked, Problem } from '@/core/schema/problems';
-import type { OutcomeRow } from '@/store/books/conversions';
 import type { StoredPostback } from '@/store/traffic';
-import { type Actor, requireOwn } from './actor';
-import type { Stores } from './stores';
 
 /** A postback as it arrived, before anything is made of it. */
 export type RawPostback = Pick<StoredPostback, 'query' | 'body' | 'contentType'>;
@@ -44,25 +41,4 @@ export function checkPostback(raw: RawPostback, currency: Currency, hash: (custo
   if (!read.ok) return read;
   if (!changed) return { ok: true, value: { ...raw, warnings } };
   return { ok: true, value: { query: '', body: JSON.stringify(clean), contentType: 'application/json', warnings } };
-}
-
-export interface Receipt {
-  postback: StoredPostback;
-  /** Undefined while the worker has not come to it. */
-  outcome?: OutcomeRow;
-}
-
-/** What became of a postback, by the receipt ID of its answer. Its key is taken out of what is shown. */
-export function readReceipt(stores: Stores, actor: Actor, receiptId: string): Receipt {
-  const stored = requireOwn(
-    stores,
-    { ...actor, partnerId: null },
-    stores.traffic.postback(receiptId),
-    `receipt ${receiptId}`,
-  );
-  const hidden = (text: string): string => text.replace(/(key["']?\s*[=:]\s*["']?)[\w-]+/g, '$1…');
-  return {
-    postback: { ...stored, query: hidden(stored.query), body: hidden(stored.body) },
-    outcome: stores.books.conversions.outcome(receiptId),
-  };
 }

@@ -1,7 +1,10 @@
 import { type Postback, readPostback } from '@/core/conversions/postback';
 import { type RepeatPolicy, conversionKey } from '@/core/conversions/repeat';
 import { type Report, type ReportedBy, fromPage } from '@/core/conversions/standing';
-import type { ConversionRow, Outcome } from '@/store/books/conversions';
+import { money } from '@/core/money/money';
+import { showAmount } from '@/core/money/text';
+import type { Outcome } from '@/core/conversions/outcomes';
+import type { ConversionRow } from '@/store/books/conversions';
 import type { OfferRow } from '@/store/books/offers';
 import type { ProgramRow } from '@/store/books/programs';
 import type { StoredPostback } from '@/store/traffic';
@@ -79,7 +82,24 @@ function read(
 ): Result {
   const parsed = fields.ok ? readPostback(fields.value, program.currency) : fields;
   if (!parsed.ok) return { outcome: 'refused', detail: parsed.problems.map(({ reason }) => reason).join(' ') };
-  return book(stores, program, { receiptId: stored.receiptId, time: stored.time, by: stored.via }, parsed.value);
+  const told = { receiptId: stored.receiptId, time: stored.time, by: stored.via };
+  return parsed.value.test ? tried(stores, program, told, parsed.value) : book(stores, program, told, parsed.value);
+}
+
+/** What would have become of a test, found out by doing it and taking it back. */
+function tried(stores: Stores, program: ProgramRow, told: Told, postback: Postback): Result {
+  const { books } = stores;
+  const detail = books.takingBack(() => {
+    const { outcome, detail, conversionId } = book(stores, program, told, postback);
+    if (outcome !== 'recorded' || conversionId === undefined) return `It would be ${outcome}. ${detail ?? ''}`.trim();
+    const conversion = books.conversions.byId(conversionId);
+    const earned =
+      conversion?.commission == null
+        ? 'and earn nothing'
+        : `and earn ${showAmount(money(conversion.commission, program.currency))}`;
+    return `It would be recorded for ${conversion?.partnerName}, ${conversion?.channelName}, ${earned}.`;
+  });
+  return { outcome: 'test', detail };
 }
 
 /** The conversion that a report speaks of, if it is known. */

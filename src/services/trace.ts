@@ -11,7 +11,7 @@ import { type ClickDetail, readClick } from './clicks';
 import { readCommission } from './commissions';
 import { conversionHistory, readConversion } from './conversions';
 import { type IssuedLink, readLink } from './links';
-import { readReceipt } from './postbacks';
+import { readReceipt } from './receipts';
 import { Refusal } from './refusal';
 import type { Stores } from './stores';
 

@@ -55,7 +55,7 @@ describe('what is malformed is named with its field', () => {
     [{ currency: 'EURO' }, 'currency', 'at most 3'],
     [{ currency: 'XQX' }, 'currency', 'ISO 4217'],
     [{ status: 'done' }, 'status', 'pending, approved'],
-    [{ click_id: 'abc' }, 'click_id', '26 characters'],
+    [{ click_id: 'x'.repeat(101) }, 'click_id', '100'],
     [{ event: '' }, 'event', 'missing'],
     [{ items: '{' }, 'items', 'JSON'],
     [{ items: [{ sku: 'a', price: '1.001' }] }, 'items.0.price', 'at most 2 decimals'],

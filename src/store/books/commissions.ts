@@ -81,6 +81,10 @@ export function commissionStore(db: Db) {
     `INSERT INTO commissions (program_id, conversion_id, partner_id, channel_id, offer_id, currency, amount, state, day, payable_on, created_at)
      VALUES (:programId, :conversionId, :partnerId, :channelId, :offerId, :currency, :amount, :state, :day, :payableOn, :createdAt)`,
   );
+  const revive = db.prepare<Omit<New, 'programId' | 'conversionId' | 'createdAt'> & { id: number }>(
+    `UPDATE commissions SET partner_id = :partnerId, channel_id = :channelId, offer_id = :offerId, currency = :currency, amount = :amount,
+       reversed = 0, refunded = 0, reversed_from = NULL, state = :state, day = :day, payable_on = :payableOn WHERE id = :id`,
+  );
   const setState = db.prepare<[string, string | null, number]>(
     'UPDATE commissions SET state = ?, reversed_from = ? WHERE id = ?',
   );
@@ -142,6 +146,9 @@ export function commissionStore(db: Db) {
   );
   return {
     insert: (row: New): number => Number(insert.run(row).lastInsertRowid),
+    /** The commission of a conversion that was withdrawn from one partner, for another. */
+    revive: (id: number, { programId: _, conversionId: __, createdAt: ___, ...row }: New): void =>
+      void revive.run({ ...row, id }),
     /** @param reversedFrom the state before, when refunds are the reason */
     setState: (id: number, state: CommissionState, reversedFrom?: CommissionState): void =>
       void setState.run(state, reversedFrom ?? null, id),

@@ -1,8 +1,10 @@
 import type { UnmatchedReason } from '@/core/attribution/match';
+import type { Outcome } from '@/core/conversions/outcomes';
 import type { Report, ReportedBy, ReportedFacts } from '@/core/conversions/standing';
 import type { Figures } from '@/core/commissions/base';
 import type { Currency } from '@/core/money/currency';
 import type { Db, Page, Paging } from '../database';
+import type { Before } from './repairs';
 import { type ScopeFilter, inScope } from './scope';
 
 export type ConversionState = 'pending' | 'approved' | 'rejected' | 'reversed';
@@ -54,7 +56,6 @@ export interface ConversionListRow extends ConversionRow {
   commissionState: string | null;
   payableOn: string | null;
 }
-export type Outcome = 'recorded' | 'unmatched' | 'retry' | 'ignored' | 'changed' | 'status' | 'waiting' | 'refused';
 export interface OutcomeRow {
   receiptId: string;
   seq: number;
@@ -66,6 +67,10 @@ export interface OutcomeRow {
   matchKey: string | null;
   fingerprint: string;
 }
+export type UnmatchedRow = Pick<
+  ConversionRow,
+  'id' | 'event' | 'time' | 'clickId' | 'coupon' | 'offerId' | 'currency' | 'amount'
+> & { reason: UnmatchedReason };
 export interface HistoryRow {
   time: number;
   actor: string;
@@ -85,7 +90,7 @@ const LIST = `SELECT ${COLUMNS}, p.name AS partnerName, h.name AS channelName, o
     m.amount AS commission, m.reversed AS commissionReversed, m.state AS commissionState, m.payable_on AS payableOn
   FROM conversions c LEFT JOIN partners p ON p.id = c.partner_id LEFT JOIN channels h ON h.id = c.channel_id
     LEFT JOIN offers o ON o.id = c.offer_id LEFT JOIN commissions m ON m.conversion_id = c.id`;
-const SHELF = `${inScope('c')} AND (:shelf = 'all' OR (:shelf = 'unmatched' AND c.unmatched IS NOT NULL) OR c.state = :shelf)`;
+const SHELF = `${inScope('c')} AND (:shelf = 'all' OR (:shelf = 'unmatched' AND c.unmatched IS NOT NULL AND c.state = 'pending') OR c.state = :shelf)`;
 
 const read = <T extends ConversionRow>(row: Stored<T>) => ({
   ...row,
@@ -136,6 +141,15 @@ export function conversionStore(db: Db) {
   const byClick = db.prepare<[number, string, string], Stored<ConversionRow>>(
     `SELECT ${COLUMNS} FROM conversions c WHERE c.program_id = ? AND c.click_id = ? AND c.event = ? ORDER BY c.id LIMIT 1`,
   );
+  const unmatched = db.prepare<ScopeFilter & { limit: number }, UnmatchedRow>(
+    `SELECT c.id, c.unmatched AS reason, c.event, c.time, c.click_id AS clickId, c.coupon, c.offer_id AS offerId, c.currency, c.amount
+     FROM conversions c WHERE ${inScope('c')} AND c.unmatched IS NOT NULL AND c.state = 'pending' ORDER BY c.id DESC LIMIT :limit`,
+  );
+  const matchKey = db.prepare<[number], string | null>('SELECT match_key FROM conversions WHERE id = ?').pluck();
+  const unmatch = db.prepare(
+    `UPDATE conversions SET partner_id = NULL, channel_id = NULL, unmatched = :unmatched, click_id = :clickId, offer_id = :offerId,
+       link_id = :linkId, matched_by = :matchedBy, match_key = :matchKey, state = :state WHERE id = :id`,
+  );
   const list = db.prepare<ScopeFilter & Paging & { shelf: string }, Stored<ConversionListRow>>(
     `${LIST} WHERE ${SHELF} ORDER BY c.time DESC, c.id DESC LIMIT :limit OFFSET :offset`,
   );
@@ -174,7 +188,7 @@ export function conversionStore(db: Db) {
     match_key AS matchKey, fingerprint FROM postback_outcomes`;
   const outcome = db.prepare<[string], OutcomeRow>(`${OUTCOME} WHERE receipt_id = ?`);
   const byFingerprint = db.prepare<[number, string], OutcomeRow>(
-    `${OUTCOME} WHERE program_id = ? AND fingerprint = ? AND outcome <> 'retry' ORDER BY seq LIMIT 1`,
+    `${OUTCOME} WHERE program_id = ? AND fingerprint = ? AND outcome NOT IN ('retry', 'test') ORDER BY seq LIMIT 1`,
   );
   const waiting = db.prepare<[number, string], OutcomeRow>(
     `${OUTCOME} WHERE program_id = ? AND match_key = ? AND outcome = 'waiting' ORDER BY seq`,
@@ -214,6 +228,11 @@ export function conversionStore(db: Db) {
     reports: (id: number): Report[] => reports.all(id).map((said) => JSON.parse(said) as Report),
     /** Gives an unmatched conversion its partner. @returns false when it has one by now */
     setMatch: (id: number, to: MatchedTo): boolean => setMatch.run({ ...to, id }).changes > 0,
+    /** Those that wait for a partner, newest first. */
+    unmatched: (scope: ScopeFilter, limit: number) => unmatched.all({ ...scope, limit }),
+    matchKey: (id: number): string | null => matchKey.get(id) ?? null,
+    /** Lets it wait again, as it was before. */
+    unmatch: (id: number, before: Before): void => void unmatch.run({ ...before, id }),
     /** Those that wait for a reason, as far as offer or coupon are asked for. */
     unmatchedFor: (asked: {
       programId: number;

@@ -23,7 +23,7 @@ export interface Found {
 /** Counts and sums for the Line and the lists, straight from the books. */
 export function figureStore(db: Db) {
   const money = db.prepare<ScopeFilter, MoneyFigures>(
-    `SELECT count(*) FILTER (WHERE c.unmatched IS NULL) AS conversions, count(*) FILTER (WHERE c.unmatched IS NOT NULL) AS unmatched,
+    `SELECT count(*) FILTER (WHERE c.unmatched IS NULL) AS conversions, count(*) FILTER (WHERE c.unmatched IS NOT NULL AND c.state = 'pending') AS unmatched,
        count(m.id) AS commissions,
        coalesce(sum(m.amount - m.reversed) FILTER (WHERE m.state NOT IN ('rejected')), 0) AS commission,
        coalesce(sum(m.amount - m.reversed) FILTER (WHERE m.state IN ('approved', 'in_payout', 'paid')), 0) AS approved
@@ -42,7 +42,7 @@ export function figureStore(db: Db) {
        WHERE c.program_id = :programId AND (:partnerId IS NULL OR p.id = :partnerId) AND (c.order_ref = :exact OR c.click_id = upper(:exact)) ORDER BY c.id DESC LIMIT 8)`,
   );
   const unmatched = db.prepare<[number], { reason: string; count: number; amount: number; since: number }>(
-    'SELECT unmatched AS reason, count(*) AS count, sum(amount) AS amount, min(recorded_at) AS since FROM conversions WHERE program_id = ? AND unmatched IS NOT NULL GROUP BY 1 ORDER BY 2 DESC',
+    `SELECT unmatched AS reason, count(*) AS count, sum(amount) AS amount, min(recorded_at) AS since FROM conversions WHERE program_id = ? AND unmatched IS NOT NULL AND state = 'pending' GROUP BY 1 ORDER BY 2 DESC`,
   );
   return {
     money: (scope: ScopeFilter): MoneyFigures =>

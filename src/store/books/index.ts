@@ -14,6 +14,7 @@ import { partnerStore } from './partners';
 import { payoutStore } from './payouts';
 import { positionStore } from './positions';
 import { programStore } from './programs';
+import { repairStore } from './repairs';
 import { routingStore } from './routing';
 import { sourceStore } from './sources';
 import { termStore } from './terms';
@@ -43,6 +44,17 @@ const assemble = (db: Db) => ({
   figures: figureStore(db),
   routing: routingStore(db),
   views: viewStore(db),
+  repairs: repairStore(db),
+  /** Runs work and takes back whatever it wrote: to say what would happen. */
+  takingBack: <T>(work: () => T): T => {
+    // As a savepoint it also works within a transaction (SQLite, SAVEPOINT).
+    db.exec('SAVEPOINT taking_back');
+    try {
+      return work();
+    } finally {
+      db.exec('ROLLBACK TO taking_back; RELEASE taking_back');
+    }
+  },
   /** Runs everything in one write transaction; nested calls join the outer one. */
   inTransaction: <T>(work: () => T): T => (db.inTransaction ? work() : db.transaction(work).immediate()),
 });

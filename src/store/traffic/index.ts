@@ -71,6 +71,12 @@ function reading(db: Db) {
     'SELECT visitor, offer_id AS offerId, time, set_aside AS setAside, via FROM clicks ORDER BY seq DESC',
   );
   const postback = db.prepare<[string], StoredPostback>(`${POSTBACK} WHERE receipt_id = ?`);
+  const newestOf = db.prepare<[number], Pick<StoredClick, 'clickId' | 'offerId' | 'setAside'>>(
+    'SELECT click_id AS clickId, offer_id AS offerId, set_aside AS setAside FROM clicks WHERE program_id = ? ORDER BY seq DESC LIMIT 5000',
+  );
+  const newestPostbacks = db.prepare<[number, number], StoredPostback>(
+    `${POSTBACK} WHERE program_id = ? ORDER BY seq DESC LIMIT ?`,
+  );
   const postbacksAfter = db.prepare<[number, number], StoredPostback>(`${POSTBACK} WHERE seq > ? ORDER BY seq LIMIT ?`);
   const offerDays = db.prepare<[number], { day: string; count: number }>(
     'SELECT day, clicks AS count FROM offer_days WHERE offer_id = ?',
@@ -94,6 +100,10 @@ function reading(db: Db) {
     /** Counted clicks of a program from a number on, as far as rules on addresses look at them. */
     addressesFrom: (seq: number, programId: number) => addresses.iterate(seq, programId),
     postback: (receiptId: string) => postback.get(receiptId),
+    /** A program's newest clicks, newest first. */
+    newestOf: (programId: number) => newestOf.iterate(programId),
+    /** Newest first. */
+    newestPostbacks: (programId: number, limit: number) => newestPostbacks.all(programId, limit),
     postbacksAfter: (seq: number, limit: number) => postbacksAfter.all(seq, limit),
     ends: () => ends.get() ?? { clicks: 0, postbacks: 0, unknownCodes: 0 },
   };

@@ -54,7 +54,7 @@ export const ProgramForm = ({ values, currency }: { values: ProgramFields; curre
   />
 );
 
-const Secret = ({ text }: { text: string | undefined }) =>
+export const Secret = ({ text }: { text: string | undefined }) =>
   text ? (
     <p className="note calm" role="status">
       Copy it now, it is not shown again:
@@ -93,15 +93,13 @@ export function PostbackKey() {
     setRefused(state.problems?.[0]?.reason);
   };
   return (
-    <div className="stack">
-      <div>
-        <Button variant="outlined" color="error" onClick={() => void renew()}>
-          Renew the key
-        </Button>
-      </div>
+    <>
+      <Button variant="outlined" color="error" onClick={() => void renew()}>
+        Renew the key
+      </Button>
       {refused && <p className="bad">{refused}</p>}
       <Secret text={secret} />
-    </div>
+    </>
   );
 }
 

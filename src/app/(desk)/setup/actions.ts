@@ -4,12 +4,13 @@ import type { ProgramFields } from '@/core/programs/schema';
 import { redirect } from 'next/navigation';
 import { publishTerms } from '@/services/applications';
 import { createOffer, duplicateOffer, updateOffer } from '@/services/offers';
-import { renewPostbackKey, updateProgram } from '@/services/programs';
+import { readSigningSecret, renewPostbackKey, renewSigningSecret, updateProgram } from '@/services/programs';
+import { type TestAnswer, newestClickOf, outcomeOf, sendTestPostback } from '@/services/receipts';
 import { createToken, revokeToken } from '@/services/sign_in';
 import { createSource, duplicateSource, importSource, setSourceRemoved, updateSource } from '@/services/sources';
 import { putExchangeRate } from '@/services/terms';
 import type { ActionState } from '@/ui/feedback/ConfirmButton';
-import { act, numberOf } from '../../action';
+import { act, ask, numberOf } from '../../action';
 
 export interface SecretState extends ActionState {
   /** Shown once, here and now. */
@@ -85,4 +86,28 @@ export async function addRate(fields: { from: string; to: string; day: string; r
     putExchangeRate(stores, actor, fields);
     return `Stored ${fields.from} to ${fields.to} of ${fields.day}. What waited for it is rated within half a minute.`;
   });
+}
+
+export async function showSigningSecret(renew: boolean): Promise<SecretState> {
+  let secret: string | undefined;
+  const state = await act((stores, actor) => {
+    secret = renew ? renewSigningSecret(stores, actor) : readSigningSecret(stores, actor);
+    return renew ? 'A new signing secret is in force; the old one is refused.' : 'The signing secret was shown.';
+  });
+  return { ...state, ...(secret && { secret }) };
+}
+
+export async function testPostback(
+  fields: Record<string, string>,
+): Promise<{ answer: TestAnswer } | { refused: string }> {
+  return ask((stores, actor) => sendTestPostback(stores, actor, { fields }));
+}
+
+/** What became of a test, in words; null while it was not read. */
+export async function lookUpReceipt(receipt: string): Promise<{ answer: string | null } | { refused: string }> {
+  return ask((stores, actor) => outcomeOf(stores, actor, receipt) ?? null);
+}
+
+export async function sampleClick(offerId: number | undefined): Promise<{ answer: string } | { refused: string }> {
+  return ask((stores, actor) => newestClickOf(stores, actor, offerId));
 }

@@ -12,7 +12,8 @@ import { RecordTable } from '@/ui/table/RecordTable';
 import { DeskList } from '../../DeskList';
 import { Shell } from '../../Shell';
 import { type Desk, type SearchParams, openDesk } from '../../desk';
-import { PostbackKey, ProgramForm, RateForm, TokenForm } from './SetupForms';
+import { ProgramForm, RateForm, TokenForm } from './SetupForms';
+import { PostbackShelf } from './postback/PostbackShelf';
 import { ReadSource } from './ReadSource';
 import { SourceList } from './SourceList';
 import { TermsShelf } from './TermsShelf';
@@ -44,7 +45,7 @@ export default async function SetupPage({ searchParams }: { searchParams: Search
     offers: () => offers(desk),
     sources: () => <SourceList desk={desk} />,
     terms: () => <TermsShelf desk={desk} />,
-    postback: () => postback(desk),
+    postback: () => <PostbackShelf desk={desk} />,
     rates: () => rates(desk),
     tokens: () => tokens(desk),
     audit: () => auditTrail(desk),
@@ -134,33 +135,6 @@ const offers = (desk: Desk) => (
       { key: 'hold', head: 'Hold', cell: ({ hold }) => showHold(hold) },
     ]}
   />
-);
-
-const postback = (desk: Desk) => (
-  <div className="pad stack" style={{ maxWidth: 760 }}>
-    <p>
-      The merchant’s server reports each conversion here, by GET or POST. It is safe to send again: an exact retry
-      changes nothing. The answer is 202 with a receipt once it is on disk.
-    </p>
-    <div className="address">{`${desk.program.trackingOrigin}/postback?key=KEY&click_id=CLICK_ID&event=order&order=ORDER&amount=121.00&tax=21.00&currency=${desk.program.currency}`}</div>
-    <p className="mute">
-      A refund: the same event and order with status=reversed, and the amount when it is partial. Delivered or done:
-      status=approved with completed=2026-11-30. The key is kept as a hash, so a lost one is renewed.
-    </p>
-    <PostbackKey />
-    <h2 style={{ margin: '12px 0 0' }}>The page tag</h2>
-    <p>
-      On every page of the shop where direct links or references may lead. It reports those landings as clicks, keeps
-      the click ID on the shop’s own site, and hands it on to forms and links marked with <code>data-brivet</code>.
-      Nothing else is loaded; a strict policy needs the tracking host in script-src and connect-src.
-    </p>
-    <div className="address">{`<script src="${desk.program.trackingOrigin}/tag.js" async></script>`}</div>
-    <p className="mute">
-      With <code>data-consent=&quot;wait&quot;</code> nothing is kept or sent before <code>brivet.consent(true)</code>.{' '}
-      <code>brivet.click()</code> gives the click ID. For pages without script:
-    </p>
-    <div className="address">{`<img src="${desk.program.trackingOrigin}/pixel.gif?ref=CODE&page=ADDRESS" alt="">`}</div>
-  </div>
 );
 
 const rates = (desk: Desk) => (

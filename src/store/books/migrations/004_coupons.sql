@@ -47,3 +47,40 @@ ALTER TABLE commissions ADD COLUMN fees INTEGER NOT NULL DEFAULT 0;
 
 -- Renewing the secret with which postbacks are signed counts this up.
 ALTER TABLE programs ADD COLUMN signing_version INTEGER NOT NULL DEFAULT 1;
+
+-- A test postback is taken and explained, and changes nothing.
+CREATE TABLE postback_outcomes_new (
+  receipt_id    TEXT    PRIMARY KEY,
+  seq           INTEGER NOT NULL,
+  program_id    INTEGER NOT NULL REFERENCES programs,
+  time          INTEGER NOT NULL,
+  outcome       TEXT    NOT NULL CHECK (outcome IN ('recorded', 'unmatched', 'retry', 'ignored', 'changed', 'status', 'waiting', 'refused', 'test')),
+  detail        TEXT    NOT NULL DEFAULT '',
+  conversion_id INTEGER REFERENCES conversions,
+  match_key     TEXT,
+  fingerprint   TEXT    NOT NULL
+) STRICT;
+INSERT INTO postback_outcomes_new SELECT receipt_id, seq, program_id, time, outcome, detail, conversion_id, match_key, fingerprint FROM postback_outcomes;
+DROP TABLE postback_outcomes;
+ALTER TABLE postback_outcomes_new RENAME TO postback_outcomes;
+CREATE INDEX outcomes_by_fingerprint ON postback_outcomes (program_id, fingerprint);
+CREATE INDEX outcomes_waiting ON postback_outcomes (program_id, match_key) WHERE outcome = 'waiting';
+
+-- Conversions that somebody gave their partner by hand, or dismissed: together, so that it can be undone together.
+CREATE TABLE repairs (
+  id         INTEGER PRIMARY KEY,
+  program_id INTEGER NOT NULL REFERENCES programs,
+  time       INTEGER NOT NULL,
+  actor      TEXT    NOT NULL,
+  what       TEXT    NOT NULL,
+  reason     TEXT    NOT NULL,
+  undone_at  INTEGER
+) STRICT;
+CREATE INDEX repairs_by_program ON repairs (program_id, id);
+-- What each conversion was before.
+CREATE TABLE repair_items (
+  repair_id     INTEGER NOT NULL REFERENCES repairs,
+  conversion_id INTEGER NOT NULL REFERENCES conversions,
+  before        TEXT    NOT NULL CHECK (json_valid(before)),
+  PRIMARY KEY (repair_id, conversion_id)
+) STRICT, WITHOUT ROWID;

@@ -20,7 +20,7 @@ import {
   returnPayment,
   settleRun,
 } from '@/services/payouts';
-import { readReceipt } from '@/services/postbacks';
+import { readReceipt } from '@/services/receipts';
 import type { CommissionShelf } from '@/store/books/commissions';
 import type { Shelf } from '@/store/books/conversions';
 import { type Operation, id, inScope, paging, pagingOf, rowsOf, scope, withReason } from './operation';

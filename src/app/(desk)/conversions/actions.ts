@@ -1,0 +1,45 @@
+'use server';
+import { readOffer, updateOffer } from '@/services/offers';
+import { dismissUnmatched, giveToClick, giveToPartner, undoRepair } from '@/services/unmatched';
+import type { ActionState } from '@/ui/feedback/ConfirmButton';
+import { act, numberOf } from '../../action';
+
+const many = (count: number): string =>
+  count === 1 ? 'One conversion' : `${count.toLocaleString('en-GB')} conversions`;
+interface Chosen {
+  ids: number[];
+  reason: string;
+}
+
+export async function giveAway(
+  fields: Chosen & { partnerId?: number; channelId?: number; offerId: number },
+): Promise<ActionState> {
+  return act((stores, actor) => `${many(fields.ids.length)} ${giveToPartner(stores, actor, fields).what}.`);
+}
+export async function giveClick(fields: Chosen & { clickId: string }): Promise<ActionState> {
+  return act((stores, actor) => `${many(fields.ids.length)} ${giveToClick(stores, actor, fields).what}.`);
+}
+export async function dismiss(fields: Chosen): Promise<ActionState> {
+  return act((stores, actor) => `${many(fields.ids.length)}: ${dismissUnmatched(stores, actor, fields).what}.`);
+}
+export async function takeBackRepair(form: FormData): Promise<void> {
+  await act((stores, actor) => `${many(undoRepair(stores, actor, numberOf(form, 'id')))} wait again.`);
+}
+
+export async function extendWindow(_: ActionState, form: FormData): Promise<ActionState> {
+  return act((stores, actor) => {
+    const { id, programId: _program, ...fields } = readOffer(stores, actor, numberOf(form, 'offerId'));
+    const clickWindowDays = numberOf(form, 'days');
+    updateOffer(stores, actor, id, { ...fields, clickWindowDays });
+    return `The click window of ${fields.name} is ${clickWindowDays} days. What fits in it was matched.`;
+  });
+}
+export async function addEvent(_: ActionState, form: FormData): Promise<ActionState> {
+  return act((stores, actor) => {
+    const { id, programId: _program, ...fields } = readOffer(stores, actor, numberOf(form, 'offerId'));
+    const event = String(form.get('event'));
+    const payable = form.get('payable') !== null;
+    updateOffer(stores, actor, id, { ...fields, events: [...fields.events, { event, repeat: 'ignore', payable }] });
+    return `“${event}” is an event of ${fields.name}. What waited for it was matched.`;
+  });
+}
