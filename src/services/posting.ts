@@ -4,6 +4,7 @@ import { type Report, type ReportedBy, fromPage } from '@/core/conversions/stand
 import { money } from '@/core/money/money';
 import { showAmount } from '@/core/money/text';
 import type { Outcome } from '@/core/conversions/outcomes';
+import type { Checked } from '@/core/schema/problems';
 import type { ConversionRow } from '@/store/books/conversions';
 import type { OfferRow } from '@/store/books/offers';
 import type { ProgramRow } from '@/store/books/programs';
@@ -24,6 +25,8 @@ const ACTORS: Record<ReportedBy, string> = {
   file: 'file',
 };
 
+const NOT_YET = 'No conversion with this order or click is recorded here, so it has no status to be given.';
+
 /** By what way something was said, and when. */
 export interface Told {
   readonly receiptId: string;
@@ -40,9 +43,9 @@ export interface Result {
 }
 
 /** Without signature and key, which differ between sendings of the same report; a page's report is never the server's. */
-function fingerprint(fields: Record<string, unknown>, via: StoredPostback['via']): string {
+function fingerprint(fields: Record<string, unknown>, by: ReportedBy): string {
   const said = Object.entries(fields).filter(([name]) => !['key', 'sig', 'ts', 'program'].includes(name));
-  return sha256(JSON.stringify([...said.sort(([a], [b]) => (a < b ? -1 : 1)), ...(via === 'server' ? [] : [via])]));
+  return sha256(JSON.stringify([...said.sort(([a], [b]) => (a < b ? -1 : 1)), ...(fromPage(by) ? [by] : [])]));
 }
 
 /**
@@ -50,19 +53,33 @@ function fingerprint(fields: Record<string, unknown>, via: StoredPostback['via']
  * worker's position, so that each postback has its effect exactly once.
  */
 export function postPostback(stores: Stores, stored: StoredPostback): Outcome {
+  const told = { receiptId: stored.receiptId, time: stored.time, by: stored.via };
+  return takeReport(stores, programOf(stores, stored.programId), told, postbackFields(stored), stored.seq).outcome;
+}
+
+/**
+ * Books what was said by any way, and notes what became of it. What was said before in the same words, by whatever
+ * way but a page, is a retry.
+ * @param seq of the postback in the traffic; 0 for what came by hand or file
+ */
+export function takeReport(
+  stores: Stores,
+  program: ProgramRow,
+  told: Told,
+  fields: Checked<Record<string, unknown>>,
+  seq = 0,
+): Result {
   const { conversions } = stores.books;
-  const program = programOf(stores, stored.programId);
-  const fields = postbackFields(stored);
-  const print = fields.ok ? fingerprint(fields.value, stored.via) : sha256(stored.query + stored.body);
+  const print = fingerprint(fields.ok ? fields.value : { malformed: told.receiptId }, told.by);
   const seen = conversions.outcomeByFingerprint(program.id, print);
   const result: Result = seen
     ? { outcome: 'retry', detail: `The same as ${seen.receiptId}.`, conversionId: seen.conversionId ?? undefined }
-    : read(stores, program, stored, fields);
+    : read(stores, program, told, fields);
   conversions.insertOutcome({
-    receiptId: stored.receiptId,
-    seq: stored.seq,
+    receiptId: told.receiptId,
+    seq,
     programId: program.id,
-    time: stored.time,
+    time: told.time,
     outcome: result.outcome,
     detail: result.detail ?? '',
     conversionId: result.conversionId ?? null,
@@ -71,18 +88,12 @@ export function postPostback(stores: Stores, stored: StoredPostback): Outcome {
   });
   if ((result.outcome === 'recorded' || result.outcome === 'unmatched') && result.conversionId !== undefined)
     applyWaiting(stores, program, result.conversionId);
-  return result.outcome;
+  return result;
 }
 
-function read(
-  stores: Stores,
-  program: ProgramRow,
-  stored: StoredPostback,
-  fields: ReturnType<typeof postbackFields>,
-): Result {
+function read(stores: Stores, program: ProgramRow, told: Told, fields: Checked<Record<string, unknown>>): Result {
   const parsed = fields.ok ? readPostback(fields.value, program.currency) : fields;
   if (!parsed.ok) return { outcome: 'refused', detail: parsed.problems.map(({ reason }) => reason).join(' ') };
-  const told = { receiptId: stored.receiptId, time: stored.time, by: stored.via };
   return parsed.value.test ? tried(stores, program, told, parsed.value) : book(stores, program, told, parsed.value);
 }
 
@@ -126,7 +137,7 @@ const waitingKey = (event: string, order: string | null | undefined, clickId: st
   conversionKey(0, event, order ?? undefined, clickId ?? undefined) ?? '';
 
 /** A report as it counts for what stands. */
-export function reportOf(
+function reportOf(
   postback: Postback,
   { receiptId, time, by }: { receiptId: string; time: number; by: ReportedBy },
   policy: RepeatPolicy,
@@ -149,7 +160,7 @@ const policyOf = (offer: OfferRow | undefined, event: string): RepeatPolicy =>
   offer?.events.find((each) => each.event === event)?.repeat ?? 'ignore';
 
 /** Books what was said, by whatever way it came. */
-export function book(stores: Stores, program: ProgramRow, told: Told, postback: Postback): Result {
+function book(stores: Stores, program: ProgramRow, told: Told, postback: Postback): Result {
   const { books } = stores;
   const time = postback.time ?? told.time;
   const day = programDay(stores, program.id, time);
@@ -167,6 +178,7 @@ export function book(stores: Stores, program: ProgramRow, told: Told, postback: 
   }
   if (!known && (status === 'rejected' || status === 'reversed' || (status && !clickId && !coupon))) {
     const detail = 'No conversion with this order or click yet; it is applied when one comes.';
+    if (told.by === 'hand' || told.by === 'file') return { outcome: 'refused', detail: NOT_YET };
     return { outcome: 'waiting', detail, matchKey: waitingKey(event, postback.order, clickId) };
   }
   const policy = policyOf(known ? books.offers.byId(known.offerId ?? 0) : offer, event);

@@ -69,7 +69,9 @@ function fromConversion(stores: Stores, actor: Actor, id: number): Omit<Trace, '
   const rating = ratings.at(-1);
   const run = commission?.runId ? books.payouts.run(commission.runId) : undefined;
   const item = run && commission && books.payouts.item(run.id, commission.partnerId);
-  const { postback, outcome } = readReceipt(stores, { ...actor, partnerId: null }, conversion.receiptId);
+  // What came by hand or from a file has no postback.
+  const arrived = traffic.postback(conversion.receiptId) !== undefined;
+  const receipt = arrived ? readReceipt(stores, { ...actor, partnerId: null }, conversion.receiptId) : undefined;
   const known = conversion.clickId !== null && traffic.click(conversion.clickId)?.programId === actor.programId;
   const click = known && conversion.clickId !== null ? readClick(stores, actor, conversion.clickId) : undefined;
   return {
@@ -85,8 +87,7 @@ function fromConversion(stores: Stores, actor: Actor, id: number): Omit<Trace, '
     }),
     conversion,
     history: conversionHistory(stores, actor, id),
-    postback,
-    outcome,
+    ...(receipt && { postback: receipt.postback, ...(receipt.outcome && { outcome: receipt.outcome }) }),
     ...(click && { click, link: link(stores, actor, click.linkId) }),
   };
 }

@@ -7,7 +7,7 @@ import { Refusal } from '@/services/refusal';
 import { fromOurs } from '../same_origin';
 import { currentActor, stores } from '../server';
 
-const MOST_BYTES = 12 * 1024 * 1024;
+const MOST_BYTES = 32 * 1024 * 1024;
 const orderSchema = Joi.object<{ kind: JobKind; write: boolean; input: unknown }>({
   kind: oneOf('Kind', ...JOB_KINDS).required(),
   write: Joi.boolean().required(),
@@ -22,9 +22,9 @@ export async function POST(request: Request): Promise<Response> {
   if (!actor) return refuse(401, 'Sign in first.');
   if (!fromOurs(request)) return refuse(403, 'This was not sent from Brivet.');
   if (Number(request.headers.get('content-length') ?? 0) > MOST_BYTES)
-    return refuse(413, 'The file is larger than 10 MB. Split it.');
+    return refuse(413, 'The file is larger than 30 MB. Split it.');
   const text = await request.text();
-  if (text.length > MOST_BYTES) return refuse(413, 'The file is larger than 10 MB. Split it.');
+  if (text.length > MOST_BYTES) return refuse(413, 'The file is larger than 30 MB. Split it.');
   try {
     const order = check(orderSchema, JSON.parse(text));
     if (!order.ok)

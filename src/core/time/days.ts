@@ -12,4 +12,7 @@ export const startOfDay = (of: Day, zone: string): Instant => DateTime.fromISO(o
 /** ISO 8601 with the zone's offset, exact to the millisecond. */
 export const isoTime = (instant: Instant, zone = 'utc'): string => DateTime.fromMillis(instant, { zone }).toISO() ?? '';
 
+/** A time of day that names no zone, as that of a zone: ISO 8601 with its offset. */
+export const zonedIso = (local: string, zone: string): string => DateTime.fromISO(local, { zone }).toISO() ?? local;
+
 export * from './zones';

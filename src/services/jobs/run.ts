@@ -1,5 +1,11 @@
 import type { JobKind, JobWork } from './job';
 import { linksJob } from './links';
+import { conversionsJob } from '../recording';
 import { channelsJob, partnersJob } from './people';
 
-export const JOBS: Record<JobKind, JobWork> = { links: linksJob, partners: partnersJob, channels: channelsJob };
+export const JOBS: Record<JobKind, JobWork> = {
+  links: linksJob,
+  partners: partnersJob,
+  channels: channelsJob,
+  conversions: conversionsJob,
+};

@@ -116,7 +116,9 @@ export function conversionStore(db: Db) {
     'INSERT INTO conversion_reports (conversion_id, receipt_id, said) VALUES (?, ?, ?)',
   );
   const reports = db
-    .prepare<[number], string>('SELECT said FROM conversion_reports WHERE conversion_id = ? ORDER BY id')
+    .prepare<[number], string>(
+      'SELECT said FROM conversion_reports WHERE conversion_id = ? AND receipt_id NOT IN (SELECT receipt_id FROM withdrawn_receipts) ORDER BY id',
+    )
     .pluck();
   const setMatch = db.prepare<MatchedTo & { id: number }>(
     `UPDATE conversions SET offer_id = :offerId, link_id = :linkId, partner_id = :partnerId, channel_id = :channelId, click_id = :clickId,
@@ -128,6 +130,9 @@ export function conversionStore(db: Db) {
   >(
     `SELECT id FROM conversions WHERE program_id = :programId AND unmatched = :reason AND state = 'pending'
        AND (:offerId IS NULL OR offer_id = :offerId) AND (:coupon IS NULL OR coupon = :coupon COLLATE NOCASE) ORDER BY id`,
+  );
+  const withdraw = db.prepare<[number]>(
+    "UPDATE conversions SET state = 'rejected', match_key = NULL, order_ref = NULL WHERE id = ?",
   );
   const setState = db.prepare<[string, number]>('UPDATE conversions SET state = ? WHERE id = ?');
   const byId = db.prepare<[number], Stored<ConversionListRow>>(`${LIST} WHERE c.id = ?`);
@@ -188,11 +193,20 @@ export function conversionStore(db: Db) {
     match_key AS matchKey, fingerprint FROM postback_outcomes`;
   const outcome = db.prepare<[string], OutcomeRow>(`${OUTCOME} WHERE receipt_id = ?`);
   const byFingerprint = db.prepare<[number, string], OutcomeRow>(
-    `${OUTCOME} WHERE program_id = ? AND fingerprint = ? AND outcome NOT IN ('retry', 'test') ORDER BY seq LIMIT 1`,
+    `${OUTCOME} WHERE program_id = ? AND fingerprint = ? AND outcome NOT IN ('retry', 'test', 'refused') ORDER BY seq LIMIT 1`,
   );
   const waiting = db.prepare<[number, string], OutcomeRow>(
     `${OUTCOME} WHERE program_id = ? AND match_key = ? AND outcome = 'waiting' ORDER BY seq`,
   );
+  const withdrawReceipt = db.prepare<[string]>('INSERT INTO withdrawn_receipts (receipt_id) VALUES (?)');
+  const dropOutcome = db.prepare<[string, string]>(
+    "UPDATE postback_outcomes SET outcome = 'ignored', fingerprint = '', detail = ? WHERE receipt_id = ?",
+  );
+  const ofReceipt = db
+    .prepare<[string], number>(
+      'SELECT conversion_id FROM postback_outcomes WHERE receipt_id = ? AND conversion_id IS NOT NULL',
+    )
+    .pluck();
   const settleWaiting = db.prepare<[number, string]>(
     "UPDATE postback_outcomes SET outcome = 'status', conversion_id = ? WHERE receipt_id = ?",
   );
@@ -241,6 +255,8 @@ export function conversionStore(db: Db) {
       coupon?: string;
     }): number[] =>
       unmatchedFor.all({ ...asked, offerId: asked.offerId ?? null, coupon: asked.coupon ?? null }).map(({ id }) => id),
+    /** Nobody says any more that it happened: it is not known again by its order. */
+    withdraw: (id: number): void => void withdraw.run(id),
     setState: (id: number, state: ConversionState): void => void setState.run(state, id),
     byId: (id: number): ConversionListRow | undefined => {
       const row = byId.get(id);
@@ -278,6 +294,12 @@ export function conversionStore(db: Db) {
     insertOutcome: (row: OutcomeRow): void => void insertOutcome.run(row),
     outcome: (receiptId: string) => outcome.get(receiptId),
     outcomeByFingerprint: (programId: number, fingerprint: string) => byFingerprint.get(programId, fingerprint),
+    /** What was said with a receipt is not listened to any more, and may be said again. */
+    withdrawReceipt: (receiptId: string, why: string): void => {
+      withdrawReceipt.run(receiptId);
+      dropOutcome.run(why, receiptId);
+    },
+    ofReceipt: (receiptId: string): number | undefined => ofReceipt.get(receiptId),
     waitingOutcomes: (programId: number, key: string) => waiting.all(programId, key),
     settleWaiting: (conversionId: number, receiptId: string): void => void settleWaiting.run(conversionId, receiptId),
   };

@@ -6,6 +6,7 @@ import { couponStore } from './coupons';
 import { destinationStore } from './destinations';
 import { figureStore } from './figures';
 import { ledgerStore } from './ledger';
+import { importStore } from './imports';
 import { linkStore } from './links';
 import { mailStore } from './mail';
 import { offerStore } from './offers';
@@ -44,6 +45,7 @@ const assemble = (db: Db) => ({
   figures: figureStore(db),
   routing: routingStore(db),
   views: viewStore(db),
+  imports: importStore(db),
   repairs: repairStore(db),
   /** Runs work and takes back whatever it wrote: to say what would happen. */
   takingBack: <T>(work: () => T): T => {

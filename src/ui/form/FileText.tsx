@@ -1,28 +1,31 @@
 'use client';
 import { type DragEvent, useState } from 'react';
 
-const MOST_BYTES = 10 * 1024 * 1024;
-
 interface Props {
   id: string;
   label: string;
   value: string;
   placeholder: string;
+  mostMegabytes?: number;
   onChange(text: string): void;
 }
 
 /** Lines to paste, or a file to choose or drop. A file is read here, in UTF-8 or, failing that, Windows-1252. */
-export function FileText({ id, label, value, placeholder, onChange }: Props) {
+export function FileText({ id, label, value, placeholder, mostMegabytes = 10, onChange }: Props) {
   const [problem, setProblem] = useState<string>();
+  const [readAs, setReadAs] = useState<string>();
   const read = async (file: File | undefined): Promise<void> => {
     if (!file) return;
-    if (file.size > MOST_BYTES) return setProblem(`${file.name} is larger than 10 MB. Split it.`);
+    if (file.size > mostMegabytes * 1024 * 1024)
+      return setProblem(`${file.name} is larger than ${mostMegabytes} MB. Split it.`);
     const bytes = await file.arrayBuffer();
     setProblem(undefined);
     try {
       onChange(new TextDecoder('utf-8', { fatal: true }).decode(bytes));
+      setReadAs(`${file.name}, read as UTF-8`);
     } catch {
       onChange(new TextDecoder('windows-1252').decode(bytes));
+      setReadAs(`${file.name}, read as Windows-1252`);
     }
   };
   const drop = (event: DragEvent): void => {
@@ -52,7 +55,9 @@ export function FileText({ id, label, value, placeholder, onChange }: Props) {
             onChange={({ target }) => void read(target.files?.[0])}
           />
         </label>
-        <span className="mute small">or drop one here</span>
+        <span className="mute small" role="status">
+          {readAs ?? 'or drop one here'}
+        </span>
       </div>
       {problem && <p className="bad">{problem}</p>}
     </div>

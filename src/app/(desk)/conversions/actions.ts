@@ -1,8 +1,11 @@
 'use server';
 import { readOffer, updateOffer } from '@/services/offers';
+import { OUTCOME_WORDS } from '@/core/conversions/outcomes';
+import { proposeReading, recordByHand, undoImport } from '@/services/recording';
 import { dismissUnmatched, giveToClick, giveToPartner, undoRepair } from '@/services/unmatched';
 import type { ActionState } from '@/ui/feedback/ConfirmButton';
-import { act, numberOf } from '../../action';
+import { act, ask, numberOf } from '../../action';
+import type { Proposed } from './import/ImportConversions';
 
 const many = (count: number): string =>
   count === 1 ? 'One conversion' : `${count.toLocaleString('en-GB')} conversions`;
@@ -41,5 +44,23 @@ export async function addEvent(_: ActionState, form: FormData): Promise<ActionSt
     const payable = form.get('payable') !== null;
     updateOffer(stores, actor, id, { ...fields, events: [...fields.events, { event, repeat: 'ignore', payable }] });
     return `“${event}” is an event of ${fields.name}. What waited for it was matched.`;
+  });
+}
+
+export async function readingOf(about: {
+  text: string;
+  source: string;
+}): Promise<{ answer: Proposed } | { refused: string }> {
+  return ask((stores, actor) => proposeReading(stores, actor, about));
+}
+export async function takeBackImport(_: ActionState, form: FormData): Promise<ActionState> {
+  return act((stores, actor) => `The import is taken back: ${many(undoImport(stores, actor, numberOf(form, 'id')))}.`);
+}
+export async function record(fields: Record<string, string>): Promise<ActionState> {
+  return act((stores, actor) => {
+    const { outcome, detail } = recordByHand(stores, actor, fields);
+    return outcome === 'recorded'
+      ? 'Recorded, and rated by the sheet in force at its time.'
+      : `Noted: ${OUTCOME_WORDS[outcome]}. ${detail ?? ''}`;
   });
 }

@@ -2,9 +2,11 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { showCount } from '@/core/reports/measures';
 import { listConversions } from '@/services/conversions';
+import { listOffers } from '@/services/offers';
 import { DeskList } from '../../DeskList';
 import { Shell } from '../../Shell';
 import { type Desk, type SearchParams, openDesk } from '../../desk';
+import { RecordByHand } from './RecordByHand';
 import { Unmatched } from './Unmatched';
 import { conversionColumns, traceOf } from './columns';
 
@@ -32,12 +34,24 @@ export default async function ConversionsPage({ searchParams }: { searchParams: 
               Unmatched <b>{showCount(unmatched)}</b>
             </Link>
           </nav>
+          {desk.may('manage_partners') && (
+            <div className="right">
+              <RecordByHand events={eventsOf(desk)} />
+              <Link className="pick" style={{ textDecoration: 'none' }} href="/conversions/import">
+                Import a file
+              </Link>
+            </div>
+          )}
         </div>
         {shelf === 'unmatched' ? <Unmatched desk={desk} /> : <All desk={desk} />}
       </section>
     </Shell>
   );
 }
+
+const eventsOf = (desk: Desk): string[] => [
+  ...new Set(listOffers(desk.stores, desk.actor).flatMap(({ events }) => events.map(({ event }) => event))),
+];
 
 function All({ desk }: { desk: Desk }) {
   const list = listConversions(desk.stores, desk.actor, desk.scope, 'all', desk.paging);

@@ -84,3 +84,28 @@ CREATE TABLE repair_items (
   before        TEXT    NOT NULL CHECK (json_valid(before)),
   PRIMARY KEY (repair_id, conversion_id)
 ) STRICT, WITHOUT ROWID;
+
+-- Conversions from files; each line has a receipt. One that is taken back is not listened to any more.
+CREATE TABLE imports (
+  id         INTEGER PRIMARY KEY,
+  program_id INTEGER NOT NULL REFERENCES programs,
+  source     TEXT    NOT NULL,
+  time       INTEGER NOT NULL,
+  actor      TEXT    NOT NULL,
+  lines      INTEGER NOT NULL,
+  undone_at  INTEGER
+) STRICT;
+CREATE INDEX imports_by_program ON imports (program_id, id);
+CREATE TABLE import_receipts (
+  receipt_id TEXT    PRIMARY KEY,
+  import_id  INTEGER NOT NULL REFERENCES imports
+) STRICT, WITHOUT ROWID;
+CREATE INDEX receipts_by_import ON import_receipts (import_id);
+CREATE TABLE withdrawn_receipts (receipt_id TEXT PRIMARY KEY) STRICT, WITHOUT ROWID;
+-- How the files of a source are read.
+CREATE TABLE file_readings (
+  program_id INTEGER NOT NULL REFERENCES programs,
+  source     TEXT    NOT NULL COLLATE NOCASE,
+  reading    TEXT    NOT NULL CHECK (json_valid(reading)),
+  PRIMARY KEY (program_id, source)
+) STRICT, WITHOUT ROWID;
