@@ -110,7 +110,6 @@ export class Merchant {
         call_length: String(length),
         // A call is done when it ends.
         completed: dayOf(time, PROGRAM.timeZone),
-        x_caller: `+1 555 01${String(chance.below(100)).padStart(2, '0')}`,
       });
       return;
     }

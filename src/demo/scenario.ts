@@ -58,7 +58,7 @@ export const OFFERS: OfferFields[] = [
     hold: { kind: 'days', days: 21, from: 'completed' },
     events: [
       { event: 'order', repeat: 'replace', payable: true },
-      { event: 'call', repeat: 'ignore', payable: true },
+      { event: 'call', kind: 'call', name: 'Qualified call', repeat: 'ignore', payable: true },
     ],
   }),
   offer({
@@ -73,7 +73,7 @@ export const OFFERS: OfferFields[] = [
     hold: { kind: 'days', days: 14, from: 'event' },
     events: [
       { event: 'order', repeat: 'ignore', payable: true },
-      { event: 'renewal', repeat: 'ignore', payable: true },
+      { event: 'renewal', kind: 'renewal', repeat: 'ignore', payable: true },
     ],
   }),
   offer({
@@ -81,7 +81,12 @@ export const OFFERS: OfferFields[] = [
     name: 'Classes',
     landingPages: [{ name: 'All classes', address: 'https://larkmoor.example/classes' }],
     hold: { kind: 'month', days: 20, from: 'completed' },
-    events: [{ event: 'booking', repeat: 'replace', payable: true }],
+    events: [
+      {
+        ...{ event: 'booking', kind: 'booking', repeat: 'replace', payable: true },
+        fields: [{ name: 'x_place', type: 'text', label: 'Place' }],
+      },
+    ],
   }),
   offer({
     code: 'PLANNER',

@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import { reason as reasonField } from '@/core/schema/fields';
+import { oneOf, reason as reasonField } from '@/core/schema/fields';
 import { check } from '@/core/schema/problems';
 import type { CommissionListRow, CommissionShelf, StateSum } from '@/store/books/commissions';
 import type { Page, Paging } from '@/store/database';
@@ -109,3 +109,48 @@ export function runCommissionTimetable(stores: Stores, programId: number): void 
     }
   });
 }
+
+interface Decisions {
+  ids: number[];
+  way: 'approve' | 'reject' | 'reverse';
+  reason: string;
+}
+const decisions = Joi.object<Decisions>({
+  ids: Joi.array().items(Joi.number().integer().min(1)).min(1).max(10_000).required().label('Conversions'),
+  way: oneOf('Decision', 'approve', 'reject', 'reverse').required(),
+  reason: Joi.string().trim().allow('').max(300).default('').when('way', { not: 'approve', then: reasonField }),
+});
+
+/**
+ * Decides on what many conversions earned, all or none; the first that cannot be decided so is named.
+ * @returns how many, and what became of them in a word
+ */
+export function decideMany(stores: Stores, actor: Actor, input: unknown): { count: number; word: string } {
+  requireRight(stores, actor, 'decide_commissions', 'commissions');
+  const { ids, way, reason } = checked(check(decisions, input));
+  const chosen = [...new Set(ids)].map((conversionId) => {
+    const commission = stores.books.commissions.byConversion(conversionId);
+    if (!commission || commission.programId !== actor.programId)
+      throw conflict(`Conversion ${conversionId} earned nothing, so there is nothing to decide.`);
+    return commission.id;
+  });
+  stores.books.inTransaction(() => {
+    if (way === 'approve') approveCommissions(stores, actor, chosen);
+    else if (way === 'reject') for (const id of chosen) rejectCommission(stores, actor, id, { reason });
+    else for (const id of chosen) reverseCommission(stores, actor, id, { reason, amount: '' });
+  });
+  return { count: chosen.length, word: { approve: 'approved', reject: 'rejected', reverse: 'reversed' }[way] };
+}
+
+/** What becomes payable in a month; null for what waits for its completion to be known. */
+export interface CalendarMonth {
+  readonly month: string | null;
+  readonly count: number;
+  /** Minor units of the program: waiting for its day, due and undecided, decided for, decided against. */
+  readonly held: number;
+  readonly due: number;
+  readonly approved: number;
+  readonly lost: number;
+}
+export const validationCalendar = (stores: Stores, actor: Actor, scope: Scope): CalendarMonth[] =>
+  stores.books.commissions.calendar(filterFor(actor, scope), todayIn(stores, actor.programId));

@@ -14,8 +14,11 @@ export type MatchedConversion = ConversionRow & { partnerId: number; channelId: 
 export const isMatched = (conversion: ConversionRow): conversion is MatchedConversion =>
   conversion.partnerId !== null && conversion.channelId !== null && conversion.offerId !== null;
 
-const payable = (offer: OfferRow, conversion: ConversionRow): Day | undefined =>
-  payableOn(offer.hold, day(conversion.day), conversion.completed === null ? undefined : day(conversion.completed));
+function payable(offer: OfferRow, conversion: ConversionRow): Day | undefined {
+  const own = offer.events.find(({ event }) => event === conversion.event)?.hold;
+  const completed = conversion.completed === null ? undefined : day(conversion.completed);
+  return payableOn(own ?? offer.hold, day(conversion.day), completed);
+}
 
 function offerOf(stores: Stores, conversion: MatchedConversion): OfferRow {
   const offer = stores.books.offers.byId(conversion.offerId);
@@ -58,17 +61,11 @@ function addVolumes(
 /**
  * Rates a matched conversion and books what it earned.
  * @param withdrawn its commission from before, when it belonged to somebody else
- * @returns undefined when its event pays nothing
  */
-export function earn(
-  stores: Stores,
-  conversion: MatchedConversion,
-  actor: string,
-  withdrawn?: CommissionRow,
-): CommissionRow | undefined {
+export function earn(stores: Stores, conversion: MatchedConversion, actor: string, withdrawn?: CommissionRow): void {
   const { books } = stores;
   const offer = offerOf(stores, conversion);
-  if (!offer.events.some(({ event, payable }) => event === conversion.event && payable)) return undefined;
+  if (!offer.events.some(({ event, payable }) => event === conversion.event && payable)) return;
   const version = books.terms.sheetInForce(conversion.programId, conversion.time);
   if (!version) {
     books.conversions.addHistory(conversion.id, {
@@ -77,7 +74,7 @@ export function earn(
       what: 'not rated',
       detail: 'No rate sheet was in force at the time of the event.',
     });
-    return undefined;
+    return;
   }
   const input = ratingInput(stores, conversion, version.sheet);
   const rating = rateConversion(version.sheet, input);
@@ -110,7 +107,6 @@ export function earn(
   });
   post(stores, { programId, partnerId, currency: input.program, id }, 'earned', amount, actor);
   addVolumes(stores, conversion, rating, true);
-  return books.commissions.byId(id);
 }
 
 /**

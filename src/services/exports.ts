@@ -18,6 +18,7 @@ import { type LogColumn, clickCell } from './click_log';
 import { findChannels } from './channels';
 import { listCoupons } from './coupons';
 import { listCommissions } from './commissions';
+import { customFields } from './conversion_log';
 import { listConversions } from './conversions';
 import { listLinks } from './links';
 import { listPartners, partnerFields } from './partners';
@@ -88,7 +89,8 @@ function rowsOf(
       commission: text(l.commission, currency),
       currency,
     }));
-  if (what === 'conversions')
+  if (what === 'conversions') {
+    const own = customFields(stores, actor);
     return each(listConversions(stores, actor, scope, shelf as Shelf, paging), (c) => ({
       time: time(c.time),
       conversion: c.id,
@@ -105,7 +107,13 @@ function rowsOf(
       state: c.commissionState ?? c.state,
       unmatched: c.unmatched,
       payable_on: c.payableOn,
+      completed: c.completed,
+      coupon: c.coupon,
+      matched_by: c.matchedBy,
+      reported_by: c.reportedBy,
+      ...Object.fromEntries(own.map(({ name }) => [name, c.custom[name] ?? ''])),
     }));
+  }
   if (what === 'partners')
     return each(listPartners(stores, actor, paging), (p) => ({ ...partnerFields(stores, p), state: p.state }));
   if (what === 'coupons')

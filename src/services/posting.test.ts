@@ -110,7 +110,7 @@ describe('a postback becomes money', () => {
       expect(deaf.balance('partner_pending')).toBe(0);
     });
 
-    test('gives way to the server’s own report, in whatever order and number they come', () => {
+    test('gives way to the server’s own report, in whatever order and number they come', { timeout: 20_000 }, () => {
       const events = fc.constantFrom('order', 'renewal', 'lead');
       const arrivals = fc.array(fc.constantFrom<('server' | 'tag' | 'pixel')[]>('server', 'tag', 'pixel'), {
         minLength: 1,

@@ -185,15 +185,15 @@ function book(stores: Stores, program: ProgramRow, told: Told, postback: Postbac
   const report = reportOf(postback, told, policy);
   const takesOver = known !== undefined && fromPage(known.reportedBy) && !fromPage(told.by);
   if (known && (status !== undefined || takesOver || policy !== 'count')) return hear(stores, known, report, takesOver);
-  const id = record(stores, program, told, postback, { found, time, day, again: known !== undefined });
+  const conversion = record(stores, program, told, postback, { found, time, day, again: known !== undefined });
+  const { id } = conversion;
   books.conversions.addReport(id, report);
-  const conversion = books.conversions.plain(id);
-  if (conversion && isMatched(conversion)) {
+  if (isMatched(conversion)) {
     earn(stores, conversion, ACTORS[told.by]);
     if (status === 'approved') noteApproved(stores, conversion, told.by);
     return { outcome: 'recorded', conversionId: id };
   }
-  return { outcome: 'unmatched', conversionId: id, detail: conversion?.unmatched ?? '' };
+  return { outcome: 'unmatched', conversionId: id, detail: conversion.unmatched ?? '' };
 }
 
 /** One more report of a conversion that is known. */
@@ -237,12 +237,12 @@ function record(
   told: Told,
   postback: Postback,
   { found, time, day, again }: Finding,
-): number {
+): ConversionRow {
   const owner = belongsTo(found);
   const unmatched = 'reason' in found.match ? found.match.reason : undefined;
   const key = conversionKey(found.offerId ?? 0, postback.event, postback.order, postback.clickId);
   const { figures, facts, completed = null, custom } = reportOf(postback, told, 'ignore');
-  const id = stores.books.conversions.insert({
+  const row = {
     programId: program.id,
     offerId: found.offerId ?? null,
     event: postback.event,
@@ -268,14 +268,15 @@ function record(
     unmatched: unmatched ?? null,
     receiptId: told.receiptId,
     reportedBy: told.by,
-  });
+  };
+  const id = stores.books.conversions.insert(row);
   stores.books.conversions.addHistory(id, {
     time: stores.now(),
     actor: ACTORS[told.by],
     what: unmatched ? 'unmatched' : 'recorded',
     detail: unmatched ?? '',
   });
-  return id;
+  return { ...row, id, state: 'pending' };
 }
 
 function noteApproved(stores: Stores, conversion: ConversionRow, by: ReportedBy): void {

@@ -5,6 +5,7 @@ import { check } from '@/core/schema/problems';
 import type { OutcomeRow } from '@/store/books/conversions';
 import type { StoredPostback } from '@/store/traffic';
 import { type Actor, requireOwn, requireRight } from './actor';
+import { postbackFields } from './postbacks';
 import { checked } from './programs';
 import { conflict } from './refusal';
 import { deriveKey, hmac, signingSecret } from './secrets';
@@ -105,4 +106,27 @@ export function newestClickOf(stores: Stores, actor: Actor, offerId: number | un
   for (const click of stores.traffic.newestOf(actor.programId))
     if (click.setAside === null && (offerId === undefined || click.offerId === offerId)) return click.clickId;
   throw conflict('Nothing was clicked here yet. Follow a link of this offer, then try again.');
+}
+
+/** A status that came before its conversion. */
+export interface WaitingReport {
+  readonly receiptId: string;
+  readonly time: number;
+  readonly status: string;
+  readonly event: string;
+  readonly order: string;
+  readonly clickId: string;
+}
+const MOST_WAITING = 500;
+
+export function waitingReports(stores: Stores, actor: Actor): WaitingReport[] {
+  if (actor.partnerId !== null) return [];
+  return stores.books.conversions.allWaiting(actor.programId, MOST_WAITING).flatMap(({ receiptId, time }) => {
+    const stored = stores.traffic.postback(receiptId);
+    const fields = stored && postbackFields(stored);
+    if (!fields?.ok) return [];
+    const said = (name: string): string => String(fields.value[name] ?? '');
+    const [status, event, order, clickId] = ['status', 'event', 'order', 'click_id'].map(said);
+    return [{ receiptId, time, status: status ?? '', event: event ?? '', order: order ?? '', clickId: clickId ?? '' }];
+  });
 }

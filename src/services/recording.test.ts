@@ -8,13 +8,18 @@ import { verify } from './verify';
 const sound = (world: World): void => expect(verify(world.stores).flatMap(({ wrong }) => wrong)).toEqual([]);
 const READING: FileReading = {
   ...{ delimiter: ';', decimal: ',', dates: 'dmy', event: 'order' },
-  columns: ['order', 'amount', 'time', 'click_id', 'status'],
+  columns: ['order', 'amount', 'time', 'click_id', 'status', 'x_supplier'],
 };
 const run = (world: World, lines: string[], write = true, leaveOut = false) =>
   conversionsJob(
     world.stores,
     world.owner,
-    { text: ['Order;Amount;Date;Click;State', ...lines].join('\n'), source: 'Shop', reading: READING, leaveOut },
+    {
+      text: ['Order;Amount;Date;Click;State;Supplier', ...lines].join('\n'),
+      source: 'Shop',
+      reading: READING,
+      leaveOut,
+    },
     write,
     () => undefined,
   );
@@ -101,7 +106,7 @@ describe('a file', () => {
 
   test('is read as the last one of its source was', () => {
     using world = new World();
-    const text = 'Order;Amount;Date;Click;State\nF1;1,00;03-04-2026;c;';
+    const text = 'Order;Amount;Date;Click;State;Supplier\nF1;1,00;03-04-2026;c;';
     const ask = () => proposeReading(world.stores, world.owner, { text, source: 'shop' });
     expect(ask()).toMatchObject({ remembered: false, reading: { delimiter: ';', decimal: ',', dates: 'dmy' } });
     run(world, [order(world, 1)]);

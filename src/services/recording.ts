@@ -15,6 +15,7 @@ import { type Result, takeReport } from './posting';
 import { checked } from './programs';
 import { conflict, invalid, invalidField } from './refusal';
 import { deriveKey, hmac } from './secrets';
+import { remembering } from './remembering';
 import { settle } from './settling';
 import { type Stores, programOf } from './stores';
 
@@ -135,13 +136,8 @@ export const conversionsJob: JobWork = (stores, actor, raw, write, tick) => {
   }
 };
 
-function bookRows(
-  stores: Stores,
-  actor: Actor,
-  { source, reading }: FileOrder,
-  rows: string[][],
-  tick: Tick,
-): JobLine[] {
+function bookRows(all: Stores, actor: Actor, { source, reading }: FileOrder, rows: string[][], tick: Tick): JobLine[] {
+  const stores = remembering(all);
   const { imports } = stores.books;
   const program = programOf(stores, actor.programId);
   const now = stores.now();

@@ -1,21 +1,6 @@
-import { once } from '@/services/once';
 import { postPostback } from '@/services/posting';
+import { remembering } from '@/services/remembering';
 import type { Stores } from '@/services/stores';
-
-/** Within a write transaction nobody else changes the books: what posting does not write itself is read once. */
-function remembering(stores: Stores): Stores {
-  const { books } = stores;
-  const { programs, offers, partners } = books;
-  return {
-    ...stores,
-    books: {
-      ...books,
-      programs: { ...programs, byId: once(programs.byId) },
-      offers: { ...offers, byId: once(offers.byId) },
-      partners: { ...partners, byId: once(partners.byId) },
-    },
-  };
-}
 
 /**
  * Books the next postbacks. Position and effect are one transaction, so a crash neither loses nor doubles any.

@@ -3,6 +3,7 @@ import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { benchDurability } from './durability';
 import { benchBeside, benchEdge } from './edge';
+import { benchImport } from './importing';
 import { benchRating } from './rating';
 import { benchReports } from './reports';
 import { benchScale } from './scale';
@@ -30,6 +31,7 @@ const BENCHES: Record<string, () => Promise<Measure[]>> = {
   edge: benchEdge,
   beside: benchBeside,
   durability: benchDurability,
+  import: benchImport,
   rating: benchRating,
   reports: () => benchReports(sizes),
   scale: benchScale,

@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import Papa from 'papaparse';
-import { oneOf } from '../schema/fields';
+import { oneOf, refusedWhen } from '../schema/fields';
 import type { Problem } from '../schema/problems';
 import { isDay } from '../time/calendar';
 
@@ -36,8 +36,13 @@ export const fileReadingSchema: Joi.ObjectSchema<FileReading> = Joi.object<FileR
     .items(
       Joi.string()
         .allow('')
-        .pattern(/^x_[a-z0-9_]{1,40}$/, 'one of the fields, or one of your own that begins with x_')
-        .valid(...FILE_FIELDS),
+        .custom(
+          refusedWhen<string>((name) =>
+            FILE_FIELDS.some((field) => field === name) || /^x_[a-z0-9_]{1,40}$/.test(name)
+              ? undefined
+              : `"${name}" is none of the fields: ${FILE_FIELDS.join(', ')}, or one of your own that begins with x_.`,
+          ),
+        ),
     )
     .min(1)
     .max(200)

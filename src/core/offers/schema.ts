@@ -1,20 +1,13 @@
 import Joi from 'joi';
 import type { Hold } from '../commissions/hold';
-import { REPEAT_POLICIES, type RepeatPolicy } from '../conversions/repeat';
 import { appendedParametersProblem, landingPageProblem } from '../links/destination';
 import { webAddress } from '../programs/schema';
 import { dayField, flag, line, oneOf, permanentCode, refusedWhen } from '../schema/fields';
+import { type OfferEvent, holdSchema, offerEventSchema } from './events';
+
+export type { OfferEvent };
 
 export const OFFER_STATES = ['live', 'paused'] as const;
-
-export interface OfferEvent {
-  event: string;
-  repeat: RepeatPolicy;
-  /** False: recorded and shown, never paid. */
-  payable: boolean;
-  /** Taken from the page tag and the pixel as well, which anybody who sees the page could imitate. */
-  byTag?: boolean;
-}
 
 export interface LandingPage {
   name: string;
@@ -91,35 +84,12 @@ export const offerSchema: Joi.ObjectSchema<OfferFields> = Joi.object<OfferFields
     .required()
     .label('Appended parameters'),
   clickWindowDays: Joi.number().integer().min(1).max(365).required().label('Click window'),
-  hold: Joi.object<Hold>({
-    kind: oneOf('Kind of hold', 'days', 'month').required(),
-    days: Joi.number().integer().min(0).max(365).required().label('Days of hold'),
-    from: oneOf('Start of hold', 'event', 'completed').required(),
-  })
-    .required()
-    .label('Hold'),
+  hold: holdSchema.required().label('Hold'),
   autoApprove: flag('Approves by itself').required(),
   fallback: webAddress('Fallback address').allow('').required(),
   hideReferrer: flag('Hides the referrer').default(false),
   couponFirst: flag('Coupon before click').default(false),
-  events: Joi.array()
-    .items(
-      Joi.object<OfferEvent>({
-        event: Joi.string()
-          .trim()
-          .lowercase()
-          .pattern(/^[a-z][a-z0-9_-]{1,29}$/, '2 to 30 lower-case letters, digits, "-" or "_"')
-          .required()
-          .label('Event'),
-        repeat: oneOf('Repeats', ...REPEAT_POLICIES).required(),
-        payable: flag('Payable').required(),
-        byTag: flag('By the page tag').default(false),
-      }),
-    )
-    .min(1)
-    .unique('event')
-    .required()
-    .label('Events'),
+  events: Joi.array().items(offerEventSchema).min(1).unique('event').required().label('Events'),
 }).custom(
   refusedWhen<OfferFields>(({ startsOn, endsOn }) =>
     startsOn !== '' && endsOn !== '' && endsOn < startsOn

@@ -56,6 +56,14 @@ export interface StateSum {
   /** The earliest payable day on the shelf. */
   since: string | null;
 }
+export interface CalendarRow {
+  month: string | null;
+  count: number;
+  held: number;
+  due: number;
+  approved: number;
+  lost: number;
+}
 interface StoredRating extends Omit<RatingRow, 'input' | 'explanation'> {
   input: string;
   explanation: string | null;
@@ -113,6 +121,14 @@ export function commissionStore(db: Db) {
     `SELECT CASE WHEN ${DUE} THEN 'due' WHEN m.state = 'pending' THEN 'waiting' ELSE m.state END AS shelf, count(*) AS count,
        sum(m.amount - m.reversed) AS amount, min(m.payable_on) AS since FROM commissions m WHERE ${inScope('m')} GROUP BY 1`,
   );
+  const calendar = db.prepare<ScopeFilter & { today: string }, CalendarRow>(
+    `SELECT substr(m.payable_on, 1, 7) AS month, count(*) AS count,
+       coalesce(sum(m.amount - m.reversed) FILTER (WHERE m.state = 'pending' AND NOT coalesce(${DUE}, 0)), 0) AS held,
+       coalesce(sum(m.amount - m.reversed) FILTER (WHERE ${DUE}), 0) AS due,
+       coalesce(sum(m.amount - m.reversed) FILTER (WHERE m.state IN ('approved', 'in_payout', 'paid')), 0) AS approved,
+       coalesce(sum(iif(m.state = 'rejected', m.amount, m.reversed)), 0) AS lost
+     FROM commissions m WHERE ${inScope('m')} AND m.state <> 'needs_rate' GROUP BY 1 ORDER BY substr(m.payable_on, 1, 7) IS NULL, 1`,
+  );
   const ofRun = db.prepare<[number, number], CommissionListRow>(
     `${LIST} WHERE m.run_id = ? AND m.partner_id = ? ORDER BY m.id`,
   );
@@ -120,7 +136,9 @@ export function commissionStore(db: Db) {
     `SELECT ${COLUMNS} FROM commissions m WHERE m.program_id = ? AND m.state = 'needs_rate'`,
   );
   const autoDue = db.prepare<{ programId: number; today: string }, { id: number }>(
-    `SELECT m.id FROM commissions m JOIN offers o ON o.id = m.offer_id WHERE m.program_id = :programId AND ${DUE} AND o.auto_approve = 1`,
+    `SELECT m.id FROM commissions m JOIN offers o ON o.id = m.offer_id JOIN conversions c ON c.id = m.conversion_id
+     WHERE m.program_id = :programId AND ${DUE} AND CASE (SELECT coalesce(json_extract(e.value, '$.approval'), 'offer') FROM json_each(o.events) e
+       WHERE json_extract(e.value, '$.event') = c.event) WHEN 'self' THEN 1 WHEN 'person' THEN 0 ELSE o.auto_approve END = 1`,
   );
   const everything = db.prepare<[number], CommissionRow>(
     `SELECT ${COLUMNS} FROM commissions m WHERE m.program_id = ? ORDER BY m.id`,
@@ -166,6 +184,8 @@ export function commissionStore(db: Db) {
     idsOnShelf: (filter: ShelfFilter): number[] => ids.all(filter).map(({ id }) => id),
     sums: (scope: ScopeFilter, today: string) => sums.all({ ...scope, today }),
     ofRun: (runId: number, partnerId: number) => ofRun.all(runId, partnerId),
+    /** What becomes payable month by month; without a month, what waits for its completion to be known. */
+    calendar: (scope: ScopeFilter, today: string) => calendar.all({ ...scope, today }),
     needingRate: (programId: number) => needingRate.all(programId),
     dueByItself: (programId: number, today: string): number[] => autoDue.all({ programId, today }).map(({ id }) => id),
     all: (programId: number) => everything.iterate(programId),

@@ -207,6 +207,9 @@ export function conversionStore(db: Db) {
       'SELECT conversion_id FROM postback_outcomes WHERE receipt_id = ? AND conversion_id IS NOT NULL',
     )
     .pluck();
+  const allWaiting = db.prepare<[number, number], OutcomeRow>(
+    `${OUTCOME} WHERE program_id = ? AND outcome = 'waiting' ORDER BY seq DESC LIMIT ?`,
+  );
   const settleWaiting = db.prepare<[number, string]>(
     "UPDATE postback_outcomes SET outcome = 'status', conversion_id = ? WHERE receipt_id = ?",
   );
@@ -300,6 +303,8 @@ export function conversionStore(db: Db) {
       dropOutcome.run(why, receiptId);
     },
     ofReceipt: (receiptId: string): number | undefined => ofReceipt.get(receiptId),
+    /** Statuses that came before their conversion, newest first. */
+    allWaiting: (programId: number, limit: number) => allWaiting.all(programId, limit),
     waitingOutcomes: (programId: number, key: string) => waiting.all(programId, key),
     settleWaiting: (conversionId: number, receiptId: string): void => void settleWaiting.run(conversionId, receiptId),
   };

@@ -7,6 +7,7 @@ import { FormDialog } from '@/ui/form/FormDialog';
 import type { Option } from '@/ui/form/Picker';
 import { PartnerChannel } from '../links/PartnerChannel';
 import { dismiss, giveAway, giveClick } from './actions';
+import { ticked } from './ticked';
 
 interface OfferChoice {
   id: number;
@@ -19,10 +20,6 @@ interface Props {
 }
 type Way = 'partner' | 'click' | 'nobody';
 const WAYS: Record<Way, string> = { partner: 'To a partner', click: 'To a click', nobody: 'They are nobody’s' };
-
-/** The conversions ticked in the list below. */
-const ticked = (): number[] =>
-  [...document.querySelectorAll<HTMLInputElement>('input[name="chosen"]:checked')].map(({ value }) => Number(value));
 
 export const Repair = (props: Props) => (
   <FormDialog label="Repair…" title="Whose are they?" variant="contained">

@@ -11,7 +11,7 @@ import type { Desk } from '../../desk';
 import { AddCoupon } from '../partners/coupons/CouponForms';
 import { Repair } from './Repair';
 import { addEvent, extendWindow, takeBackRepair } from './actions';
-import { conversionColumns, traceOf } from './columns';
+import { columnsOf, tickColumn, traceOf } from './columns';
 
 const REPAIRS_SHOWN = 5;
 const amountsOf = ({ amounts }: UnmatchedGroup): string =>
@@ -27,7 +27,7 @@ export function Unmatched({ desk }: { desk: Desk }) {
   const offers = listOffers(stores, actor).map(({ id, name }) => ({ id, name }));
   const inSight = groups.filter(({ key }) => cause === undefined || key === cause);
   const repairs = manages ? newestRepairs(stores, actor, REPAIRS_SHOWN) : [];
-  const columns = conversionColumns(desk).filter(({ key }) => !['channel', 'commission', 'state'].includes(key));
+  const columns = columnsOf(desk, ['time', 'event', 'order', 'partner', 'offer', 'amount'], []);
   return (
     <>
       {groups.length > 0 && (
@@ -72,13 +72,7 @@ export function Unmatched({ desk }: { desk: Desk }) {
         keyOf={({ id }) => String(id)}
         traceOf={traceOf}
         columns={[
-          {
-            key: 'tick',
-            head: '',
-            cell: ({ id, orderRef, event }) => (
-              <input type="checkbox" name="chosen" value={id} aria-label={`Choose ${orderRef ?? event}`} />
-            ),
-          },
+          tickColumn,
           ...columns.map((column) => (column.key === 'partner' ? { ...column, head: 'Why' } : column)),
           {
             key: 'named',

@@ -1,4 +1,6 @@
 'use server';
+import { decideMany } from '@/services/commissions';
+import { chooseConversionColumns } from '@/services/conversion_log';
 import { readOffer, updateOffer } from '@/services/offers';
 import { OUTCOME_WORDS } from '@/core/conversions/outcomes';
 import { proposeReading, recordByHand, undoImport } from '@/services/recording';
@@ -62,5 +64,18 @@ export async function record(fields: Record<string, string>): Promise<ActionStat
     return outcome === 'recorded'
       ? 'Recorded, and rated by the sheet in force at its time.'
       : `Noted: ${OUTCOME_WORDS[outcome]}. ${detail ?? ''}`;
+  });
+}
+
+export async function keepConversionColumns(columns: string[] | undefined): Promise<ActionState> {
+  return act((stores, actor) => {
+    chooseConversionColumns(stores, actor, columns);
+    return columns ? 'The log has your columns.' : 'The log has the usual columns.';
+  });
+}
+export async function decideChosen(fields: { ids: number[]; way: string; reason: string }): Promise<ActionState> {
+  return act((stores, actor) => {
+    const { count, word } = decideMany(stores, actor, fields);
+    return `${many(count)} ${word}.`;
   });
 }

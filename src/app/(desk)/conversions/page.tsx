@@ -1,38 +1,56 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { showCount } from '@/core/reports/measures';
+import { CONVERSION_COLUMNS, conversionColumns, customFields } from '@/services/conversion_log';
 import { listConversions } from '@/services/conversions';
 import { listOffers } from '@/services/offers';
+import { waitingReports } from '@/services/receipts';
+import { ColumnChooser } from '@/ui/table/ColumnChooser';
 import { DeskList } from '../../DeskList';
 import { Shell } from '../../Shell';
 import { type Desk, type SearchParams, openDesk } from '../../desk';
+import { Calendar } from './Calendar';
+import { Decide } from './Decide';
 import { RecordByHand } from './RecordByHand';
 import { Unmatched } from './Unmatched';
-import { conversionColumns, traceOf } from './columns';
+import { Waiting } from './Waiting';
+import { keepConversionColumns } from './actions';
+import { columnsOf, tickColumn, traceOf } from './columns';
 
 export const metadata: Metadata = { title: 'Conversions' };
 
+const SHELVES = ['all', 'unmatched', 'waiting', 'calendar'] as const;
+type ShelfId = (typeof SHELVES)[number];
+/** Where the trace takes its place, the columns that say most are kept. */
+const BESIDE_TRACE = 6;
+
 export default async function ConversionsPage({ searchParams }: { searchParams: SearchParams }) {
   const desk = await openDesk(searchParams);
-  const shelf = desk.param('shelf') === 'unmatched' ? 'unmatched' : 'all';
+  const shelf = SHELVES.find((id) => id === desk.param('shelf')) ?? 'all';
   const { conversions, unmatched } = desk.figures;
+  const to = (id: ShelfId, words: string, count?: number) => (
+    <Link
+      href={desk.href({ shelf: id === 'all' ? undefined : id, page: undefined, trace: undefined, cause: undefined })}
+      aria-current={shelf === id ? 'page' : undefined}
+    >
+      {words} {count !== undefined && <b>{showCount(count)}</b>}
+    </Link>
+  );
+  const bodies: Record<ShelfId, () => React.ReactNode> = {
+    all: () => <All desk={desk} />,
+    unmatched: () => <Unmatched desk={desk} />,
+    waiting: () => <Waiting desk={desk} />,
+    calendar: () => <Calendar desk={desk} />,
+  };
   return (
     <Shell desk={desk} station="conversions" title="Conversions">
       <section className="card">
         <div className="head">
           <nav className="shelves" aria-label="Shelves">
-            <Link
-              href={desk.href({ shelf: undefined, page: undefined, trace: undefined })}
-              aria-current={shelf === 'all' ? 'page' : undefined}
-            >
-              All <b>{showCount(conversions + unmatched)}</b>
-            </Link>
-            <Link
-              href={desk.href({ shelf: 'unmatched', page: undefined, trace: undefined })}
-              aria-current={shelf === 'unmatched' ? 'page' : undefined}
-            >
-              Unmatched <b>{showCount(unmatched)}</b>
-            </Link>
+            {to('all', 'All', conversions + unmatched)}
+            {to('unmatched', 'Unmatched', unmatched)}
+            {to('waiting', 'Status without a conversion', waitingReports(desk.stores, desk.actor).length)}
+            {to('calendar', 'Validation calendar')}
           </nav>
           {desk.may('manage_partners') && (
             <div className="right">
@@ -43,7 +61,7 @@ export default async function ConversionsPage({ searchParams }: { searchParams: 
             </div>
           )}
         </div>
-        {shelf === 'unmatched' ? <Unmatched desk={desk} /> : <All desk={desk} />}
+        {bodies[shelf]()}
       </section>
     </Shell>
   );
@@ -54,22 +72,40 @@ const eventsOf = (desk: Desk): string[] => [
 ];
 
 function All({ desk }: { desk: Desk }) {
-  const list = listConversions(desk.stores, desk.actor, desk.scope, 'all', desk.paging);
-  const columns = conversionColumns(desk);
+  const { stores, actor, scope } = desk;
+  const list = listConversions(stores, actor, scope, 'all', desk.paging);
+  const fields = customFields(stores, actor);
+  const chosen = conversionColumns(stores, actor, fields);
+  const names = Object.entries(CONVERSION_COLUMNS).map(([id, label]) => ({ id, label }));
+  const columns = columnsOf(desk, desk.trace ? chosen.slice(0, BESIDE_TRACE) : chosen, fields);
+  const decides = desk.may('decide_commissions');
   return (
-    <DeskList
-      desk={desk}
-      label="Conversions"
-      columns={desk.trace ? columns.filter(({ key }) => key !== 'channel' && key !== 'offer') : columns}
-      list={list}
-      exported="conversions"
-      keyOf={({ id }) => String(id)}
-      traceOf={traceOf}
-      empty={
-        <>
-          <b>No conversions here</b>The merchant’s server reports them by postback; its address stands under Setup.
-        </>
-      }
-    />
+    <>
+      <div className="bar">
+        <span className="mute small">{decides && 'Tick conversions to decide on many at once.'}</span>
+        <div className="right">
+          {decides && <Decide />}
+          <ColumnChooser
+            all={[...names, ...fields.map(({ name, label }) => ({ id: name, label }))]}
+            chosen={chosen}
+            save={keepConversionColumns}
+          />
+        </div>
+      </div>
+      <DeskList
+        desk={desk}
+        label="Conversions"
+        columns={decides ? [tickColumn, ...columns] : columns}
+        list={list}
+        exported="conversions"
+        keyOf={({ id }) => String(id)}
+        traceOf={traceOf}
+        empty={
+          <>
+            <b>No conversions here</b>The merchant’s server reports them by postback; its address stands under Setup.
+          </>
+        }
+      />
+    </>
   );
 }

@@ -108,7 +108,7 @@ export function ImportConversions({ sources }: { sources: readonly string[] }) {
             {previewed && job.counts.refused > 0 && (
               <label>
                 <input type="checkbox" checked={leaveOut} onChange={({ target }) => setLeaveOut(target.checked)} />{' '}
-                Leave the {job.counts.refused.toLocaleString('en-GB')} refused lines out; else nothing is imported
+                Leave what is refused out ({job.counts.refused.toLocaleString('en-GB')}); else nothing is imported
               </label>
             )}
             {job?.state === 'done' && job.write && (

@@ -2,10 +2,10 @@
 import Button from '@mui/material/Button';
 import { useRouter } from 'next/navigation';
 import { type UseFormReturn, useFieldArray } from 'react-hook-form';
-import { REPEAT_POLICIES, REPEAT_WORDS } from '@/core/conversions/repeat';
 import { type OfferFields, offerSchema } from '@/core/offers/schema';
 import { type FieldSpec, RecordForm } from '@/ui/form/RecordForm';
 import { addOffer, saveOffer } from '../actions';
+import { Events } from './Events';
 
 const NEW_OFFER: OfferFields = {
   code: '',
@@ -157,54 +157,6 @@ function LandingPages({ form }: { form: UseFormReturn<OfferFields> }) {
         <p className="bad">{problems?.message ?? problems?.root?.message}</p>
       )}
       <Button onClick={() => append({ name: '', address: '' })}>Add a landing page</Button>
-    </fieldset>
-  );
-}
-
-function Events({ form }: { form: UseFormReturn<OfferFields> }) {
-  const { fields: events, append, remove } = useFieldArray({ control: form.control, name: 'events' });
-  const problem = form.formState.errors.events;
-  return (
-    <fieldset style={{ border: 0, padding: 0, margin: 0, minWidth: 0 }}>
-      <legend className="label">Events</legend>
-      {events.map(({ id }, i) => (
-        <div key={id} className="pair event" style={{ marginBottom: 6, alignItems: 'center' }}>
-          <input className="text" aria-label={`Event ${i + 1}`} {...form.register(`events.${i}.event`)} />
-          <select className="text" aria-label={`Repeats of event ${i + 1}`} {...form.register(`events.${i}.repeat`)}>
-            {REPEAT_POLICIES.map((policy) => (
-              <option key={policy} value={policy}>
-                {policy}: {REPEAT_WORDS[policy]}
-              </option>
-            ))}
-          </select>
-          <label className="nowrap">
-            <input type="checkbox" {...form.register(`events.${i}.payable`)} /> pays
-          </label>
-          <label
-            className="nowrap"
-            title="Taken from the page tag and the pixel as well; the server’s own report takes over"
-          >
-            <input type="checkbox" {...form.register(`events.${i}.byTag`)} /> by tag
-          </label>
-          <button
-            type="button"
-            className="clear"
-            style={{ margin: 0 }}
-            aria-label={`Remove event ${i + 1}`}
-            onClick={() => remove(i)}
-          >
-            ×
-          </button>
-        </div>
-      ))}
-      {problem && (
-        <p className="bad">
-          {problem.message ??
-            problem.root?.message ??
-            'An event has a name of 2 to 30 lower-case letters, digits, "-" or "_".'}
-        </p>
-      )}
-      <Button onClick={() => append({ event: '', repeat: 'ignore', payable: true })}>Add an event</Button>
     </fieldset>
   );
 }
