@@ -115,7 +115,7 @@ interface Decisions {
   way: 'approve' | 'reject' | 'reverse';
   reason: string;
 }
-const decisions = Joi.object<Decisions>({
+export const decisionsSchema = Joi.object<Decisions>({
   ids: Joi.array().items(Joi.number().integer().min(1)).min(1).max(10_000).required().label('Conversions'),
   way: oneOf('Decision', 'approve', 'reject', 'reverse').required(),
   reason: Joi.string().trim().allow('').max(300).default('').when('way', { not: 'approve', then: reasonField }),
@@ -127,7 +127,7 @@ const decisions = Joi.object<Decisions>({
  */
 export function decideMany(stores: Stores, actor: Actor, input: unknown): { count: number; word: string } {
   requireRight(stores, actor, 'decide_commissions', 'commissions');
-  const { ids, way, reason } = checked(check(decisions, input));
+  const { ids, way, reason } = checked(check(decisionsSchema, input));
   const chosen = [...new Set(ids)].map((conversionId) => {
     const commission = stores.books.commissions.byConversion(conversionId);
     if (!commission || commission.programId !== actor.programId)

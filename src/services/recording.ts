@@ -35,7 +35,7 @@ const customerHash = (stores: Stores, programId: number): ((customer: string) =>
 /** Records one conversion that somebody knows of, or gives a recorded one a status. @throws when it is refused */
 export function recordByHand(stores: Stores, actor: Actor, input: unknown): Result {
   requireRight(stores, actor, 'manage_partners', 'conversions');
-  const fields = checked(check(byHand, input));
+  const fields = checked(check(byHandSchema, input));
   const given = Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== ''));
   const program = programOf(stores, actor.programId);
   const { fields: clean } = cleaned(given, customerHash(stores, program.id));
@@ -50,7 +50,7 @@ export function recordByHand(stores: Stores, actor: Actor, input: unknown): Resu
     return result;
   });
 }
-const byHand = Joi.object<Record<string, string>>()
+export const byHandSchema = Joi.object<Record<string, string>>()
   .pattern(/^(x_)?[a-z0-9_]{1,40}$/, Joi.string().trim().allow('').max(2000))
   .label('Fields');
 

@@ -106,6 +106,7 @@ const toClick = Joi.object<Which & { clickId: string }>({
   clickId: Joi.string().trim().max(100).required().label('Click ID'),
 });
 const dismissed = Joi.object<Which>(which);
+export const REPAIR_SCHEMAS = { toPartner, toClick, dismissed };
 
 /** The conversions that are meant, all of them still without a partner. */
 function waiting(stores: Stores, actor: Actor, ids: readonly number[]): ConversionRow[] {

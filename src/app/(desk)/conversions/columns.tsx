@@ -64,11 +64,11 @@ function column(desk: Desk, key: ConversionColumn): Column<Row> {
           ),
       };
     case 'state':
-      return plain(({ commissionState, state }) =>
+      return plain(({ commissionState, state, unmatched }) =>
         commissionState ? (
           <Lifecycle state={commissionState} />
         ) : (
-          <span className="mute">{state === 'pending' ? 'pays nothing' : state}</span>
+          <span className="mute">{state !== 'pending' ? state : unmatched ? 'not matched yet' : 'pays nothing'}</span>
         ),
       );
     case 'payable_on':

@@ -1,4 +1,5 @@
 import { CLICK_OPERATIONS } from './clicks';
+import { CONVERSION_OPERATIONS } from './conversions';
 import { LINK_OPERATIONS } from './links';
 import { MONEY_OPERATIONS } from './money';
 import type { Operation } from './operation';
@@ -13,5 +14,6 @@ export const OPERATIONS: readonly Operation[] = [
   ...PARTNER_OPERATIONS,
   ...LINK_OPERATIONS,
   ...CLICK_OPERATIONS,
+  ...CONVERSION_OPERATIONS,
   ...MONEY_OPERATIONS,
 ];

@@ -8,7 +8,6 @@ import {
   reverseCommission,
   reverseSchema,
 } from '@/services/commissions';
-import { conversionHistory, listConversions, readConversion } from '@/services/conversions';
 import {
   abandonRun,
   approveRun,
@@ -20,9 +19,7 @@ import {
   returnPayment,
   settleRun,
 } from '@/services/payouts';
-import { readReceipt } from '@/services/receipts';
 import type { CommissionShelf } from '@/store/books/commissions';
-import type { Shelf } from '@/store/books/conversions';
 import { type Operation, id, inScope, paging, pagingOf, rowsOf, scope, withReason } from './operation';
 
 const COMMISSION_SHELVES = [
@@ -37,35 +34,9 @@ const COMMISSION_SHELVES = [
   'rejected',
   'reversed',
 ];
-const CONVERSION_SHELVES = ['all', 'unmatched', 'pending', 'approved', 'rejected', 'reversed'];
 
-/** Conversions, commissions and payout runs. */
+/** Commissions and payout runs. */
 export const MONEY_OPERATIONS: readonly Operation[] = [
-  {
-    method: 'GET',
-    path: '/conversions',
-    tag: 'Conversions',
-    summary: 'Conversions of a scope',
-    query: Joi.object({ ...paging, ...scope, shelf: oneOf('shelf', ...CONVERSION_SHELVES).default('all') }),
-    run: (call) => listConversions(call.stores, call.actor, inScope(call), call.query.shelf as Shelf, pagingOf(call)),
-  },
-  {
-    method: 'GET',
-    path: '/conversions/{id}',
-    tag: 'Conversions',
-    summary: 'One conversion with its history',
-    run: (call) => ({
-      ...readConversion(call.stores, call.actor, id(call)),
-      history: conversionHistory(call.stores, call.actor, id(call)),
-    }),
-  },
-  {
-    method: 'GET',
-    path: '/receipts/{receipt}',
-    tag: 'Conversions',
-    summary: 'What became of a postback',
-    run: ({ stores, actor, text }) => readReceipt(stores, actor, text),
-  },
   {
     method: 'GET',
     path: '/commissions',
