@@ -4,6 +4,7 @@ import { check } from '@/core/schema/problems';
 import type { CommissionListRow, CommissionShelf, StateSum } from '@/store/books/commissions';
 import type { Page, Paging } from '@/store/database';
 import { type Actor, audit, requireOwn, requireRight } from './actor';
+import { readConversion } from './conversions';
 import { decide, isMatched, reRate, takeBack } from './earning';
 import { settleDecisions } from './settling';
 import { checked, minorOf } from './programs';
@@ -129,9 +130,9 @@ export function decideMany(stores: Stores, actor: Actor, input: unknown): { coun
   requireRight(stores, actor, 'decide_commissions', 'commissions');
   const { ids, way, reason } = checked(check(decisionsSchema, input));
   const chosen = [...new Set(ids)].map((conversionId) => {
-    const commission = stores.books.commissions.byConversion(conversionId);
-    if (!commission || commission.programId !== actor.programId)
-      throw conflict(`Conversion ${conversionId} earned nothing, so there is nothing to decide.`);
+    const { id: known } = readConversion(stores, actor, conversionId);
+    const commission = stores.books.commissions.byConversion(known);
+    if (!commission) throw conflict(`Conversion ${conversionId} earned nothing, so there is nothing to decide.`);
     return commission.id;
   });
   stores.books.inTransaction(() => {

@@ -177,7 +177,7 @@ test('exports hold every row once, amounts as plain decimals, and no formula', (
   expect(new Set(clicks).size).toBe(1 + 1204);
   expect(clicks.at(-1)).toContain(`"'=HYPERLINK(""x"")"`);
   expect(csv('conversions', 'all')[1]).toMatch(
-    /,'\+cmd,\w{26},SLOWWHEEL,Main,Glaze box,121\.00,EUR,10\.00,EUR,pending,,2026-12-08$/,
+    /,'\+cmd,\w{26},SLOWWHEEL,Main,Glaze box,121\.00,EUR,10\.00,EUR,pending,,2026-12-08,,,click,server$/,
   );
   expect(csv('commissions', 'waiting')[1]).toContain(',121.00,EUR,10.00,EUR,pending,2026-12-08');
   expect(csv('links', 'all')[1]).toMatch(

@@ -79,16 +79,13 @@ const testSchema = Joi.object<{ fields: Record<string, string> }>({
 
 /** What became of a postback, by the receipt ID of its answer. Its key is taken out of what is shown. */
 export function readReceipt(stores: Stores, actor: Actor, receiptId: string): Receipt {
-  const stored = requireOwn(
-    stores,
-    { ...actor, partnerId: null },
-    stores.traffic.postback(receiptId),
-    `receipt ${receiptId}`,
-  );
-  return {
-    postback: { ...stored, query: hidden(stored.query), body: hidden(stored.body) },
-    outcome: stores.books.conversions.outcome(receiptId),
-  };
+  const what = `receipt ${receiptId}`;
+  const stored = requireOwn(stores, { ...actor, partnerId: null }, stores.traffic.postback(receiptId), what);
+  const outcome = stores.books.conversions.outcome(receiptId);
+  // A partner sees what was reported of its own conversions.
+  if (actor.partnerId !== null)
+    requireOwn(stores, actor, stores.books.conversions.byId(outcome?.conversionId ?? 0), what);
+  return { postback: { ...stored, query: hidden(stored.query), body: hidden(stored.body) }, outcome };
 }
 
 /** What became of a postback, in words; undefined while the worker has not come to it. */

@@ -7,7 +7,7 @@ import { readAddressList, saveAddressList } from './address_lists';
 import { listAudit } from './audit';
 import { readChannel } from './channels';
 import { listClicks, readClick } from './clicks';
-import { approveCommissions, listCommissions, readCommission, reverseCommission } from './commissions';
+import { approveCommissions, decideMany, listCommissions, readCommission, reverseCommission } from './commissions';
 import { listConversions, readConversion } from './conversions';
 import { publishTerms } from './applications';
 import { explore } from './explore';
@@ -26,6 +26,9 @@ import { createToken, sessionActor, signIn, tokenActor } from './sign_in';
 import { hashPassword } from './secrets';
 import { planVersions, readPlan, savePlan } from './routing';
 import { ruleEffect } from './rule_effect';
+import { newestReceipts, readReceipt } from './receipts';
+import { conversionsJob, newestImports, recordByHand, undoImport } from './recording';
+import { dismissUnmatched, newestRepairs, undoRepair, unmatchedGroups } from './unmatched';
 import { createSource, duplicateSource, readSource } from './sources';
 import { readStatement } from './statements';
 import { trace } from './trace';
@@ -54,6 +57,10 @@ test.each<[Role, Record<string, boolean>]>([
         follow: false,
         routing: false,
         lists: false,
+        recorded: false,
+        repaired: false,
+        imported: false,
+        received: false,
       },
     },
   ],
@@ -70,6 +77,10 @@ test.each<[Role, Record<string, boolean>]>([
         follow: true,
         routing: true,
         lists: true,
+        recorded: true,
+        repaired: true,
+        imported: true,
+        received: true,
       },
     },
   ],
@@ -86,6 +97,10 @@ test.each<[Role, Record<string, boolean>]>([
         follow: false,
         routing: false,
         lists: false,
+        recorded: false,
+        repaired: false,
+        imported: false,
+        received: false,
       },
     },
   ],
@@ -102,6 +117,10 @@ test.each<[Role, Record<string, boolean>]>([
         follow: true,
         routing: true,
         lists: true,
+        recorded: true,
+        repaired: true,
+        imported: true,
+        received: true,
       },
     },
   ],
@@ -124,6 +143,10 @@ test.each<[Role, Record<string, boolean>]>([
     terms: () => publishTerms(stores, actor, {}),
     routing: () => savePlan(stores, actor, link.offerId, { plan: {} }),
     lists: () => saveAddressList(stores, actor, undefined, {}),
+    recorded: () => recordByHand(stores, actor, {}),
+    repaired: () => dismissUnmatched(stores, actor, {}),
+    imported: () => conversionsJob(stores, actor, {}, true, () => undefined),
+    received: () => newestReceipts(stores, actor),
   };
   for (const [name, attempt] of Object.entries(attempts))
     expect([name, kindOf(attempt) !== 'forbidden']).toEqual([name, expected[name]]);
@@ -162,6 +185,7 @@ describe('objects of others', () => {
       pause: () => setLinkState(world.stores, actor, world.link.id, 'paused'),
       conversion: () => readConversion(world.stores, actor, conversion),
       commission: () => readCommission(world.stores, actor, commission),
+      receipt: () => readReceipt(world.stores, actor, receipt),
       click: () => readClick(world.stores, actor, click),
       trace: () => trace(world.stores, actor, { kind: 'commission', id: String(commission) }),
       item: () => readItem(world.stores, actor, run.id, world.link.partnerId),
@@ -194,6 +218,13 @@ describe('objects of others', () => {
     const grouped = { by: ['partner'], filters: [], sort: 'clicks', ascending: false, limit: 9, offset: 0 } as const;
     expect(explore(world.stores, other, { scope: everything, ...grouped }, 100).groups).toEqual([]);
     expect(listDestinations(world.stores, own, {}, { limit: 9, offset: 0 }).rows).toEqual([]);
+    world.report({ event: 'order', order: 'U1', amount: '5.00', click_id: 'of-another-kind' });
+    expect([
+      unmatchedGroups(world.stores, own, everything),
+      unmatchedGroups(world.stores, world.owner, everything).length,
+    ]).toEqual([[], 1]);
+    expect(kindOf(() => newestRepairs(world.stores, own, 5))).toBe('forbidden');
+    expect(kindOf(() => newestImports(world.stores, own, 5))).toBe('forbidden');
     expect(kindOf(() => setPartnerState(world.stores, own, world.link.partnerId, 'closed', 'no'))).toBe('forbidden');
     expect(
       listAudit(world.stores, world.owner, { limit: 50, offset: 0 }).rows.filter(({ action }) => action === 'refused')
@@ -211,8 +242,20 @@ describe('objects of others', () => {
     const list = saveAddressList(world.stores, world.owner, undefined, {
       ...{ name: 'A list', effect: 'set_aside', on: true, text: '192.0.2.0/24' },
     });
+    world.report({ event: 'order', order: 'U1', amount: '5.00', click_id: 'of-another-kind' });
+    const unmatched = unmatchedGroups(world.stores, world.owner, everything)[0]?.ids ?? [];
+    const repair = dismissUnmatched(world.stores, world.owner, { ids: [...unmatched], reason: 'a test' });
+    const reading = { delimiter: ';', decimal: ',', dates: 'dmy', columns: ['order', 'click_id'], event: 'order' };
+    const file = { text: 'o;c\nX1;none', source: 'Shop', reading };
+    conversionsJob(world.stores, world.owner, file, true, () => undefined);
+    const [imported] = newestImports(world.stores, world.owner, 1);
+    const another = unmatchedGroups(world.stores, world.owner, everything)[0]?.ids ?? [];
     for (const [name, read] of Object.entries({
       ...reads(stranger),
+      repair: () => undoRepair(world.stores, stranger, repair.id),
+      import: () => undoImport(world.stores, stranger, imported?.id ?? 0),
+      dismiss: () => dismissUnmatched(world.stores, stranger, { ids: [...another], reason: 'not mine' }),
+      decide: () => decideMany(world.stores, stranger, { ids: [1], way: 'reject', reason: 'not mine' }),
       program: () => readProgram(world.stores, stranger, world.programId),
       source: () => readSource(world.stores, stranger, 1),
       copySource: () => duplicateSource(world.stores, stranger, 1),

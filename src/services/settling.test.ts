@@ -59,7 +59,7 @@ const history = fc
   );
 
 describe('what was said of a conversion, in any order and any number of times', () => {
-  test.each(['ignore', 'replace', 'add'] as const)('ends in the same books: %s', { timeout: 60_000 }, (policy) => {
+  test.each(['ignore', 'replace', 'add'] as const)('ends in the same books: %s', { timeout: 90_000 }, (policy) => {
     fc.assert(
       fc.property(history, fc.infiniteStream(fc.nat()), ({ told }, chance) => {
         const ends = [0, 1].map((round) => {
@@ -89,7 +89,7 @@ describe('what was said of a conversion, in any order and any number of times', 
         });
         expect(ends[1]).toEqual(ends[0]);
       }),
-      { numRuns: 25 },
+      { numRuns: 30, endOnFailure: true },
     );
   });
 

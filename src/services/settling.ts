@@ -79,11 +79,15 @@ function noteState(
 function refund(stores: Stores, commission: CommissionRow, refund: Refund, actor: string): void {
   const { explanation } = stores.books.commissions.latestRating(commission.id) ?? {};
   if (!explanation) return;
-  const left = commission.amount - commission.reversed;
-  const part = refundedPart(commission.amount, explanation, refund) - commission.refunded;
-  if (refund.whole) takeBack(stores, commission, left, actor, 'Refunded by the merchant.', { whole: true });
-  else if (part > 0) takeBack(stores, commission, Math.min(part, left), actor, refundWords(refund), { whole: false });
-  else if (part < 0) giveBack(stores, commission, -part, actor);
+  const { amount, reversed, refunded } = commission;
+  const asked = refund.whole ? amount : refundedPart(amount, explanation, refund);
+  // What was taken back by hand is not taken again; an amount that shrank has less to be refunded than was taken.
+  const owed = Math.max(0, Math.min(asked, amount - (reversed - refunded)));
+  const more = owed - refunded;
+  if (more < 0) giveBack(stores, commission, -more, actor);
+  const now = more < 0 ? { ...commission, reversed: reversed + more, refunded: owed } : commission;
+  const why = refund.whole ? 'Refunded by the merchant.' : refundWords(refund);
+  if (refund.whole || more > 0) takeBack(stores, now, Math.max(0, more), actor, why, { whole: refund.whole });
 }
 
 function refundWords({ amount, items }: Refund): string {

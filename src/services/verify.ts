@@ -1,4 +1,5 @@
 import { rateConversion } from '@/core/commissions/rate';
+import { standingOf } from '@/core/conversions/standing';
 import { countClicks } from '@/core/reports/counting';
 import { Grouping } from '@/core/reports/group';
 import { dayOf } from '@/core/time/days';
@@ -19,7 +20,7 @@ export const verify = (stores: Stores): Finding[] => [
   ledgerBalances(stores),
   ...stores.books.programs
     .all()
-    .flatMap(({ id }) => [commissions(stores, id), payouts(stores, id), reported(stores, id)]),
+    .flatMap(({ id }) => [said(stores, id), commissions(stores, id), payouts(stores, id), reported(stores, id)]),
   capCounts(stores),
   rollups(stores),
 ];
@@ -47,6 +48,24 @@ function ledgerBalances({ books }: Stores): Finding {
     checked: count,
     wrong: books.ledger.unbalanced().map((id) => `transaction ${id} does not sum to zero`),
   };
+}
+
+/** Every conversion against all that was said of it. */
+function said({ books }: Stores, programId: number): Finding {
+  const wrong: string[] = [];
+  let checked = 0;
+  for (const { id } of [...books.conversions.earned(programId)]) {
+    checked += 1;
+    const stood = books.conversions.plain(id);
+    const standing = standingOf(books.conversions.reports(id));
+    // One that a taken-back file alone had told of stands as it was told, and earns nothing.
+    if (!stood || !standing) continue;
+    const [is, ought] = [stood, standing].map(({ time, figures, completed, receiptId }) =>
+      JSON.stringify({ time, figures, completed, receiptId }),
+    );
+    if (is !== ought) wrong.push(`conversion ${id} is ${is}, its reports say ${ought}`);
+  }
+  return { what: 'conversions stand where their reports lead', checked, wrong };
 }
 
 function commissions(stores: Stores, programId: number): Finding {
