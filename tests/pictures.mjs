@@ -4,11 +4,9 @@ import { chromium } from '@playwright/test';
 const WEB = `http://localhost:${process.env.BRIVET_WEB_PORT ?? '3000'}`;
 const all = '?from=2000-01-01&to=2999-12-31';
 const PICTURES = {
-  apply: { path: '/apply?by=SLOWWHEEL', signedOut: true },
   today: { path: '/today' },
   links: { path: '/links?partner=2', prepare: compose },
   'links-many': { path: '/links/many', prepare: many },
-  link: { path: '/links/13' },
   destinations: { path: '/links/destinations' },
   'mail-copy': { path: '/links/mail/1' },
   clicks: { path: '/clicks?partner=2' },
@@ -16,14 +14,31 @@ const PICTURES = {
   'set-aside': { path: `/clicks${all}&shelf=set_aside`, dark: true },
   routing: { path: '/setup/offers/2/routing' },
   conversions: { path: '/conversions' },
+  unmatched: { path: `/conversions${all}&shelf=unmatched` },
+  import: { path: '/conversions/import', prepare: importFile },
+  postback: { path: '/setup?shelf=postback' },
   commissions: { path: `/commissions${all}&shelf=due` },
   'rate-sheet': { path: '/commissions?shelf=sheet' },
   trace: { path: '/conversions', prepare: traceOfKiln },
   'payout-run': { path: '/payouts/3' },
   partner: { path: '/partners/17' },
   offer: { path: '/setup/offers/1' },
-  source: { path: '/setup/sources/1' },
 };
+
+const FILE = `Order number;Total;Date;Click ID;Supplier
+LK-9001;1.299,00;24-11-2026 14:05;of-another-program-1;Clay & Co
+LK-9002;39,50;23-11-2026 09:12;of-another-program-2;Clay & Co
+LK-9003;12,x0;23-11-2026;of-another-program-3;
+`;
+async function importFile(page) {
+  await page.getByLabel(/Whose file/).fill('Larkmoor shop');
+  await page.getByLabel('CSV with a head').fill(FILE);
+  await page.getByRole('button', { name: 'See how it is read' }).click();
+  await page.getByLabel('Event of lines').fill('order');
+  await page.getByRole('button', { name: 'Look what becomes of each line' }).click();
+  await page.getByText('is not a decimal amount').waitFor();
+  await page.evaluate(() => document.querySelector('#import-lines')?.scrollIntoView());
+}
 
 async function compose(page) {
   await page.getByRole('button', { name: 'Channel: Choose a channel' }).click();
@@ -74,9 +89,9 @@ page.on('console', (message) => message.type() === 'error' && console.log('conso
 const wanted = process.argv.slice(2);
 const folder = process.env.PICTURES ?? 'docs/screenshots';
 let signedIn = false;
-for (const [name, { path, prepare, dark, signedOut }] of Object.entries(PICTURES)) {
+for (const [name, { path, prepare, dark }] of Object.entries(PICTURES)) {
   if (wanted.length > 0 && !wanted.includes(name)) continue;
-  if (!signedOut && !signedIn) {
+  if (!signedIn) {
     await page.goto(`${WEB}/sign-in`);
     await page.getByLabel('E-mail').fill('ines@larkmoor.example');
     await page.getByLabel('Password').fill('kiln-and-clay');
