@@ -6,7 +6,7 @@ import { readScope } from '../scope';
 import { beginJob, cancelJob, jobCsv, jobLines, readJob } from './index';
 import { Cancelled, type JobLine, type JobWork } from './job';
 import { linksJob } from './links';
-import { channelsJob, partnersJob } from './people';
+import { channelsJob, couponsJob, partnersJob } from './people';
 
 const idle = (): void => undefined;
 const outcomes = (lines: JobLine[]) =>
@@ -163,6 +163,32 @@ SELF,Self,person,s@self.example,NL,EUR,,NOBODY`;
       const again = run(what === 'partners' ? partnersJob : channelsJob, world, { text: exported });
       expect(again.map(({ outcome, problems }) => [outcome, problems])).toEqual(again.map(() => ['same', []]));
     }
+  });
+
+  test('coupons: new ones earn at once for what waited, only their days change, and the export reads in unchanged', () => {
+    using world = new World();
+    world.newLink('OTHER');
+    world.report({ event: 'order', order: 'C1', amount: '100.00', code: 'WHEEL10' });
+    const text = `code,partner,channel,offer,first_day,last_day
+wheel10,SLOWWHEEL,MAIN,GLAZE,2026-11-01,2026-12-31
+X,SLOWWHEEL,MAIN,GLAZE,,
+CLAY,NOBODY,MAIN,GLAZE,,
+CLAY,SLOWWHEEL,NONE,GLAZE,,
+CLAY,SLOWWHEEL,MAIN,NONE,,
+CLAY,SLOWWHEEL,MAIN,GLAZE,2026-12-01,2026-11-01
+FREE,OTHER,MAIN,GLAZE,,`;
+    const refusals = ['code', 'partner', 'channel', 'offer', ''].map((field, i) => [i + 3, 'refused', field]);
+    const expected = [[2, 'new', ''], ...refusals, [8, 'new', '']];
+    expect(outcomes(run(couponsJob, world, { text }, false))).toEqual(expected);
+    expect([count(world, 'coupons'), world.balance('partner_pending')]).toEqual([0, 0]);
+    expect(outcomes(run(couponsJob, world, { text }))).toEqual(expected);
+    expect([count(world, 'coupons'), world.balance('partner_pending')]).toEqual([2, 1000]);
+    const scope = readScope(world.stores, world.owner, {});
+    const exported = [...exportCsv(world.stores, world.owner, 'coupons', scope, '')].join('');
+    expect(run(couponsJob, world, { text: exported }).map(({ outcome }) => outcome)).toEqual(['same', 'same']);
+    const again = text.replace('2026-12-31', '2027-01-31').replace('FREE,OTHER', 'FREE,SLOWWHEEL');
+    const changed = outcomes(run(couponsJob, world, { text: again })).filter(([, outcome]) => outcome !== 'refused');
+    expect(changed).toEqual([[2, 'changed', '']]);
   });
 
   test('channels are told apart by partner and code', () => {

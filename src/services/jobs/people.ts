@@ -2,6 +2,7 @@ import { type ChannelFields, type PartnerFields, CHANNEL_KINDS } from '@/core/pa
 import type { Problem } from '@/core/schema/problems';
 import { type Actor, requireRight } from '../actor';
 import { createChannel, updateChannel } from '../channels';
+import { createCoupon, setCouponDates } from '../coupons';
 import { createPartner, partnerFields, setPartnerState, updatePartner } from '../partners';
 import { Refusal } from '../refusal';
 import type { Stores } from '../stores';
@@ -24,6 +25,7 @@ export const PARTNER_COLUMNS = [
   'notes',
   'state',
 ] as const;
+export const COUPON_COLUMNS = ['code', 'partner', 'channel', 'offer', 'first_day', 'last_day'] as const;
 export const CHANNEL_COLUMNS = ['partner', 'code', 'name', 'kind', 'address', 'source'] as const;
 
 interface FileInput {
@@ -159,6 +161,57 @@ function putChannel(
   const after: ChannelFields = { ...before, ...(told as Partial<ChannelFields>) };
   if (JSON.stringify(after) === JSON.stringify(before)) return 'same';
   updateChannel(stores, actor, id, after);
+  return 'changed';
+}
+
+/** What an export of coupons says beside. */
+const COUPON_EXPORT_ONLY = ['conversions'];
+
+/** New coupons by code, and other days for those that are here. For whom a code stands never changes. */
+export const couponsJob: JobWork = (stores, actor, raw, write, tick) => {
+  requireRight(stores, actor, 'manage_partners', 'coupons');
+  const { text } = checked(check(fileInputSchema, raw));
+  const lines = readTable(text, COUPON_COLUMNS, { ignored: COUPON_EXPORT_ONLY });
+  return inOneGo(stores, write, () =>
+    lines.map(({ line, record }, i): JobLine => {
+      tick(i, lines.length);
+      const code = record.code?.trim() ?? '';
+      try {
+        return { line, what: code, code, problems: [], outcome: putCoupon(stores, actor, code, record) };
+      } catch (error) {
+        return { line, what: code, code, problems: problemsOf(error), outcome: 'refused' };
+      }
+    }),
+  );
+};
+
+function putCoupon(
+  stores: Stores,
+  actor: Actor,
+  code: string,
+  record: Partial<Record<(typeof COUPON_COLUMNS)[number], string>>,
+): JobLine['outcome'] {
+  const { books } = stores;
+  const told = (column: (typeof COUPON_COLUMNS)[number]): string => record[column]?.trim() ?? '';
+  const partner = books.partners.byCode(actor.programId, told('partner').toUpperCase());
+  if (!partner) throw refused('partner', `"${told('partner')}" is not the code of a partner.`);
+  const channel = books.partners.channelByCode(partner.id, told('channel').toUpperCase());
+  if (!channel) throw refused('channel', `"${told('channel')}" is not the code of a channel of ${partner.name}.`);
+  const offer = books.offers.byCode(actor.programId, told('offer').toUpperCase());
+  if (!offer) throw refused('offer', `"${told('offer')}" is not the code of an offer.`);
+  const dates = { startsOn: told('first_day'), endsOn: told('last_day') };
+  const standing = books.coupons.byCode(actor.programId, code);
+  if (!standing) {
+    createCoupon(stores, actor, { code, partnerId: partner.id, channelId: channel.id, offerId: offer.id, ...dates });
+    return 'new';
+  }
+  if (standing.partnerId !== partner.id || standing.channelId !== channel.id || standing.offerId !== offer.id)
+    throw refused(
+      'code',
+      `${standing.code} stands for another channel or offer, and a code never changes for whom it stands.`,
+    );
+  if (standing.startsOn === dates.startsOn && standing.endsOn === dates.endsOn) return 'same';
+  setCouponDates(stores, actor, standing.id, dates);
   return 'changed';
 }
 

@@ -1,11 +1,12 @@
 import type { JobKind, JobWork } from './job';
 import { linksJob } from './links';
 import { conversionsJob } from '../recording';
-import { channelsJob, partnersJob } from './people';
+import { channelsJob, couponsJob, partnersJob } from './people';
 
 export const JOBS: Record<JobKind, JobWork> = {
   links: linksJob,
   partners: partnersJob,
   channels: channelsJob,
+  coupons: couponsJob,
   conversions: conversionsJob,
 };

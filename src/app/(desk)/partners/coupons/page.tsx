@@ -32,6 +32,9 @@ export default async function CouponsPage({ searchParams }: { searchParams: Sear
           <span className="mute small">For customers who come without a link: the code says whose they are.</span>
           {manages && (
             <div className="right">
+              <Link className="pick" style={{ textDecoration: 'none' }} href="/partners/import?what=coupons">
+                Import a file
+              </Link>
               <AddCoupon offers={offers} />
             </div>
           )}

@@ -10,10 +10,13 @@ const EXAMPLES = {
 WHEELWIRE,Wheel & Wire,business,hello@wheelwire.example,NL,EUR,,Makers,MUDRING,`,
   channels: `partner,code,name,kind,address,source
 WHEELWIRE,SITE,Main site,website,https://wheelwire.example/,`,
+  coupons: `code,partner,channel,offer,first_day,last_day
+WHEEL10,WHEELWIRE,SITE,GLAZE,2026-12-01,2026-12-31`,
 };
+const THINGS = { partners: 'Partner', channels: 'Channel', coupons: 'Coupon' };
 
-/** Partners or channels from a file: those that are new, those that change, and why a line is refused. */
-export function ImportPeople({ what }: { what: 'partners' | 'channels' }) {
+/** Partners, channels or coupons from a file: those that are new, those that change, and why a line is refused. */
+export function ImportPeople({ what }: { what: keyof typeof EXAMPLES }) {
   const [text, setText] = useState('');
   const [active, setActive] = useState(false);
   const { job, problem, begin, cancel, show, reset } = useJob(what);
@@ -69,9 +72,7 @@ export function ImportPeople({ what }: { what: 'partners' | 'channels' }) {
           {problem}
         </p>
       )}
-      {job && (
-        <JobReport job={job} thing={what === 'partners' ? 'Partner' : 'Channel'} onCancel={cancel} onShow={show} />
-      )}
+      {job && <JobReport job={job} thing={THINGS[what]} onCancel={cancel} onShow={show} />}
     </div>
   );
 }

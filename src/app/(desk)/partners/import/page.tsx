@@ -5,14 +5,15 @@ import { Shell } from '../../../Shell';
 import { type SearchParams, openDesk } from '../../../desk';
 import { ImportPeople } from './ImportPeople';
 
-export const metadata: Metadata = { title: 'Import partners and channels' };
+export const metadata: Metadata = { title: 'Import partners, channels and coupons' };
 
-const SHELVES = { partners: 'Partners', channels: 'Channels' } as const;
+const SHELVES = { partners: 'Partners', channels: 'Channels', coupons: 'Coupons' } as const;
 
 export default async function ImportPage({ searchParams }: { searchParams: SearchParams }) {
   const desk = await openDesk(searchParams);
   if (!desk.may('manage_partners')) notFound();
-  const what = desk.param('what') === 'channels' ? 'channels' : 'partners';
+  const all = Object.keys(SHELVES) as (keyof typeof SHELVES)[];
+  const what = all.find((id) => id === desk.param('what')) ?? 'partners';
   return (
     <Shell desk={desk} station="partners" title="Import">
       <section className="card">
@@ -22,7 +23,7 @@ export default async function ImportPage({ searchParams }: { searchParams: Searc
           </Link>
           <h2 style={{ margin: 0, fontSize: 17 }}>Import</h2>
           <nav className="shelves" aria-label="Shelves">
-            {(Object.keys(SHELVES) as (keyof typeof SHELVES)[]).map((id) => (
+            {all.map((id) => (
               <Link key={id} href={`/partners/import?what=${id}`} aria-current={what === id ? 'page' : undefined}>
                 {SHELVES[id]}
               </Link>
