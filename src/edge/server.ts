@@ -6,12 +6,10 @@ import { type LandingReport, landingReportSchema } from '@/core/clicks/hit';
 import { isUlid } from '@/core/clicks/ulid';
 import { pageFields, readPageReport } from '@/core/conversions/page_report';
 import { cleaned } from '@/core/conversions/personal';
-import { signedText, signedTimeProblem } from '@/core/conversions/signature';
-import { type Checked, type Problem, check } from '@/core/schema/problems';
-import { type RawPostback, checkPostback } from '@/services/postbacks';
-import { hmac, sameText, signingSecret } from '@/services/secrets';
+import { type Checked, check } from '@/core/schema/problems';
+import { checkPostback } from '@/services/postbacks';
+import { customerHasher } from '@/services/secrets';
 import type { Routes } from '@/store/books';
-import type { ProgramRow } from '@/store/books/programs';
 import type { TrafficReader } from '@/store/traffic';
 import { CapBook } from './caps';
 import { type ClickSources, type Hit, VISITOR_COOKIE, answerClick, landingClick } from './click';
@@ -21,6 +19,7 @@ import { NOT_FOUND_PAGE, PIXEL, ROBOTS } from './pages';
 import { IdSource } from './ids';
 import { ListBook } from './list_book';
 import { RouteBook } from './route_book';
+import { senderOf } from './sender';
 import { FloodWatch, LONGEST_WINDOW_MS, RecentVisitors, keptAddress } from './visitors';
 
 export interface EdgeParts {
@@ -140,7 +139,7 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): Promise
     const contentType = request.headers['content-type'] ?? null;
     const client = whose(request).address;
     const raw = { query, body, contentType };
-    const whoever = senderOf(request, raw);
+    const whoever = senderOf(request, raw, book, parts.keys.signatures, now());
     const program = whoever.program;
     if (!program) {
       const allowed = await wrongKeys.consume(client).then(
@@ -150,7 +149,7 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): Promise
       if (!allowed) return problem(response, 429, 'Too many postbacks with a wrong key. Wait a minute.', []);
       return problem(response, 401, 'The postback is not accepted as the merchant’s.', [whoever.problem]);
     }
-    const checked = checkPostback(raw, program.currency, customerHash(program.id));
+    const checked = checkPostback(raw, program.currency, customerHasher(parts.keys.customers, program.id));
     if (!checked.ok) return problem(response, 400, 'The postback is malformed and was not taken.', checked.problems);
     const time = now();
     const receiptId = ids.ulid(time);
@@ -183,38 +182,6 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): Promise
     });
   }
 
-  const customerHash =
-    (programId: number) =>
-    (customer: string): string =>
-      hmac(parts.keys.customers, `${programId}/${customer}`).slice(0, 32);
-
-  /** Whose postback it is: by its key, or by a signature made with the program's secret. */
-  function senderOf(
-    request: IncomingMessage,
-    { query, body, contentType }: RawPostback,
-  ): { program: ProgramRow } | { program?: undefined; problem: Problem } {
-    const named = new URLSearchParams(query);
-    const form = contentType?.includes('json') ? new URLSearchParams() : new URLSearchParams(body);
-    const value = (name: string): string | undefined => named.get(name) ?? form.get(name) ?? undefined;
-    const sig = value('sig');
-    if (sig === undefined) {
-      const program = book.programByKey(postbackKey(request, query, body, contentType) ?? '');
-      const reason = 'The key is missing, wrong or was renewed. It stands under Setup, Postback.';
-      return program ? { program } : { problem: { field: 'key', reason } };
-    }
-    const program = /^\d{1,9}$/.test(value('program') ?? '') ? book.program(Number(value('program'))) : null;
-    if (!program)
-      return {
-        problem: { field: 'program', reason: 'A signed postback needs program, the number under Setup, Postback.' },
-      };
-    const late = signedTimeProblem(value('ts'), now());
-    if (late) return { problem: { field: 'ts', reason: late } };
-    const secret = signingSecret(parts.keys.signatures, program.id, program.signingVersion);
-    if (sameText(sig.toLowerCase(), hmac(secret, signedText(query, body, contentType)))) return { program };
-    const reason = 'The signature does not fit what was sent: HMAC-SHA256 over the sorted parameters, in hexadecimal.';
-    return { problem: { field: 'sig', reason } };
-  }
-
   /** A landing reported by the page tag: on disk, then 204. What is malformed gets a reason, for whoever looks. */
   async function takeLanding(request: IncomingMessage, response: ServerResponse): Promise<void> {
     if (request.method !== 'POST')
@@ -241,7 +208,7 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): Promise
     const click = isUlid(clickId) ? traffic.click(clickId) : undefined;
     const program = click && book.program(click.programId);
     if (!program) return { ok: false, problems: [{ field: 'click_id', reason: 'No such click was recorded here.' }] };
-    const { fields } = cleaned(pageFields(said), customerHash(program.id));
+    const { fields } = cleaned(pageFields(said), customerHasher(parts.keys.customers, program.id));
     const report = readPageReport(fields, program.currency);
     if (!report.ok) return report;
     const time = now();
@@ -366,21 +333,6 @@ function hitOf({ headers }: IncomingMessage, { address, proxied }: Client, metho
 /** First-party on the tracking host; behind a proxy that ends TLS, for https only. */
 const visitorCookie = (visitor: string, https: boolean): string =>
   `${VISITOR_COOKIE}=${visitor}; Path=/; Max-Age=${COOKIE_SECONDS}; HttpOnly; SameSite=Lax${https ? '; Secure' : ''}`;
-
-/** The key may stand in the query, in a form body or in a JSON body, or come as a bearer token. */
-function postbackKey(
-  { headers }: IncomingMessage,
-  query: string,
-  body: string,
-  contentType: string | null,
-): string | undefined {
-  const bearer = /^Bearer (.+)$/i.exec(headers.authorization ?? '')?.[1];
-  if (bearer) return bearer;
-  const named = new URLSearchParams(query).get('key');
-  if (named !== null || body === '') return named ?? undefined;
-  if (!contentType?.includes('json')) return new URLSearchParams(body).get('key') ?? undefined;
-  return /"key"\s*:\s*"([\w-]+)"/.exec(body)?.[1];
-}
 
 /** @returns undefined when the body is too large */
 function readBody(request: IncomingMessage): Promise<string | undefined> {

@@ -3,7 +3,7 @@ import { conversionKey } from '@/core/conversions/repeat';
 import type { CouponRow } from '@/store/books/coupons';
 import type { MatchedTo } from '@/store/books/conversions';
 import type { OfferRow } from '@/store/books/offers';
-import type { StoredClick } from '@/store/traffic';
+import type { MatchableClick } from '@/store/traffic';
 import { earn, isMatched, programDay } from './earning';
 import { settleDecisions } from './settling';
 import type { Stores } from './stores';
@@ -18,7 +18,7 @@ export interface Asked {
 }
 export interface Found {
   readonly match: Match;
-  readonly click?: StoredClick;
+  readonly click?: MatchableClick;
   readonly coupon?: CouponRow;
   /** Of click or coupon, whichever matched or else is known. */
   readonly offerId?: number;
@@ -26,7 +26,7 @@ export interface Found {
 
 /** Looks up click and coupon and says by which of them the conversion finds its partner, or why by neither. */
 export function findPartner({ books, traffic }: Stores, programId: number, day: string, asked: Asked): Found {
-  const seen = asked.clickId === undefined ? undefined : traffic.click(asked.clickId);
+  const seen = asked.clickId === undefined ? undefined : traffic.clickToMatch(asked.clickId);
   const click = seen?.programId === programId ? seen : undefined;
   const coupon = asked.coupon === undefined ? undefined : books.coupons.byCode(programId, asked.coupon);
   const closed = (partnerId: number): boolean => books.partners.byId(partnerId)?.state === 'closed';

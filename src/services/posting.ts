@@ -292,7 +292,8 @@ function noteApproved(stores: Stores, conversion: ConversionRow, by: ReportedBy)
 /** A status that came before its conversion is applied as soon as the conversion stands. */
 function applyWaiting(stores: Stores, program: ProgramRow, conversionId: number): void {
   const { conversions } = stores.books;
-  const conversion = conversions.plain(conversionId);
+  // Mostly nothing waits, and a conversion need not be read again to find that out.
+  const conversion = conversions.anyWaiting(program.id) ? conversions.plain(conversionId) : undefined;
   if (!conversion) return;
   const keys = [
     conversion.orderRef === null ? '' : waitingKey(conversion.event, conversion.orderRef, null),

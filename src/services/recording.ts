@@ -14,7 +14,7 @@ import type { JobLine, JobWork, Tick } from './jobs/job';
 import { type Result, takeReport } from './posting';
 import { checked } from './programs';
 import { conflict, invalid, invalidField } from './refusal';
-import { deriveKey, hmac } from './secrets';
+import { customerHasher, deriveKey } from './secrets';
 import { remembering } from './remembering';
 import { settle } from './settling';
 import { type Stores, programOf } from './stores';
@@ -27,10 +27,8 @@ function receiptOf(stores: Stores, time: number, line = 0): string {
   bytes.writeUInt32BE(line, 0);
   return makeUlid(time, bytes);
 }
-const customerHash = (stores: Stores, programId: number): ((customer: string) => string) => {
-  const key = deriveKey(stores.secret, 'customers');
-  return (customer) => hmac(key, `${programId}/${customer}`).slice(0, 32);
-};
+const hasher = (stores: Stores, programId: number): ((customer: string) => string) =>
+  customerHasher(deriveKey(stores.secret, 'customers'), programId);
 
 /** Records one conversion that somebody knows of, or gives a recorded one a status. @throws when it is refused */
 export function recordByHand(stores: Stores, actor: Actor, input: unknown): Result {
@@ -38,7 +36,7 @@ export function recordByHand(stores: Stores, actor: Actor, input: unknown): Resu
   const fields = checked(check(byHandSchema, input));
   const given = Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== ''));
   const program = programOf(stores, actor.programId);
-  const { fields: clean } = cleaned(given, customerHash(stores, program.id));
+  const { fields: clean } = cleaned(given, hasher(stores, program.id));
   return stores.books.inTransaction(() => {
     const now = stores.now();
     const told = { receiptId: receiptOf(stores, now), time: now, by: 'hand' as const };
@@ -143,7 +141,7 @@ function bookRows(all: Stores, actor: Actor, { source, reading }: FileOrder, row
   const now = stores.now();
   const importId = imports.insert({ programId: program.id, source, time: now, actor: actor.name, lines: rows.length });
   imports.keepReading(program.id, source, JSON.stringify(reading));
-  const hash = customerHash(stores, program.id);
+  const hash = hasher(stores, program.id);
   return rows.map((cells, i) => {
     if (i % 100 === 0) tick(i, rows.length);
     return bookRow(stores, program, { cells, reading, hash, importId, now, line: i + 2 });

@@ -30,6 +30,12 @@ export const signingSecret = (key: Buffer, programId: number, version: number): 
 export const hmac = (key: string | Buffer, text: string): string =>
   createHmac('sha256', key).update(text).digest('hex');
 
+/** Hashes the IDs of a program's customers: the same one is known again, and never who it is. 32 hexadecimal digits. */
+export const customerHasher =
+  (key: Buffer, programId: number) =>
+  (customer: string): string =>
+    hmac(key, `${programId}/${customer}`).slice(0, 32);
+
 export function sameText(a: string, b: string): boolean {
   const [left, right] = [Buffer.from(a), Buffer.from(b)];
   return left.length === right.length && timingSafeEqual(left, right);

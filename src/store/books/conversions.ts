@@ -207,6 +207,9 @@ export function conversionStore(db: Db) {
       'SELECT conversion_id FROM postback_outcomes WHERE receipt_id = ? AND conversion_id IS NOT NULL',
     )
     .pluck();
+  const anyWaiting = db
+    .prepare<[number], 1>("SELECT 1 FROM postback_outcomes WHERE program_id = ? AND outcome = 'waiting' LIMIT 1")
+    .pluck();
   const allWaiting = db.prepare<[number, number], OutcomeRow>(
     `${OUTCOME} WHERE program_id = ? AND outcome = 'waiting' ORDER BY seq DESC LIMIT ?`,
   );
@@ -303,6 +306,7 @@ export function conversionStore(db: Db) {
       dropOutcome.run(why, receiptId);
     },
     ofReceipt: (receiptId: string): number | undefined => ofReceipt.get(receiptId),
+    anyWaiting: (programId: number): boolean => anyWaiting.get(programId) !== undefined,
     /** Statuses that came before their conversion, newest first. */
     allWaiting: (programId: number, limit: number) => allWaiting.all(programId, limit),
     waitingOutcomes: (programId: number, key: string) => waiting.all(programId, key),

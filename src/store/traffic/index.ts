@@ -32,6 +32,11 @@ export interface StoredClick extends ClickRow {
 }
 /** A click as far as reports know it. */
 export type RolledClick = Omit<StoredClick, 'clickId' | 'visitor' | 'address'>;
+/** A click as far as conversions look at it. */
+export type MatchableClick = Pick<
+  ClickRow,
+  'programId' | 'offerId' | 'partnerId' | 'channelId' | 'linkId' | 'time' | 'setAside'
+>;
 /** A click as far as rules on addresses look at it. */
 export type AddressedClick = Pick<ClickRow, 'time' | 'linkId' | 'partnerId' | 'clickId' | 'client'>;
 export interface PostbackRow {
@@ -56,6 +61,10 @@ const POSTBACK = `SELECT seq, receipt_id AS receiptId, time, program_id AS progr
 
 function reading(db: Db) {
   const click = db.prepare<[string], StoredClick>(`${CLICK} WHERE click_id = ?`);
+  const toMatch = db.prepare<[string], MatchableClick>(
+    `SELECT program_id AS programId, offer_id AS offerId, partner_id AS partnerId, channel_id AS channelId, link_id AS linkId, time,
+       set_aside AS setAside FROM clicks WHERE click_id = ?`,
+  );
   const clicksAfter = db.prepare<[number, number], StoredClick>(`${CLICK} WHERE seq > ? ORDER BY seq LIMIT ?`);
   const toRoll = db.prepare<[number, number], RolledClick>(
     `SELECT seq, time, link_id AS linkId, partner_id AS partnerId, channel_id AS channelId, offer_id AS offerId, program_id AS programId,
@@ -89,6 +98,8 @@ function reading(db: Db) {
     db,
     version: dataVersion(db),
     click: (clickId: string) => click.get(clickId),
+    /** The same, without what is only looked at. */
+    clickToMatch: (clickId: string) => toMatch.get(clickId),
     clickBySeq: (seq: number) => bySeq.get(seq),
     clicksAfter: (seq: number, limit: number) => clicksAfter.all(seq, limit),
     /** The same, without what reports do not have: IDs of click and visitor, and the address. */
