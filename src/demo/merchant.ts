@@ -110,6 +110,7 @@ export class Merchant {
         call_length: String(length),
         // A call is done when it ends.
         completed: dayOf(time, PROGRAM.timeZone),
+        x_desk: `Desk ${(chance.below(100) % 6) + 1}`,
       });
       return;
     }

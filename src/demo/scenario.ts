@@ -58,7 +58,10 @@ export const OFFERS: OfferFields[] = [
     hold: { kind: 'days', days: 21, from: 'completed' },
     events: [
       { event: 'order', repeat: 'replace', payable: true },
-      { event: 'call', kind: 'call', name: 'Qualified call', repeat: 'ignore', payable: true },
+      {
+        ...{ event: 'call', kind: 'call', name: 'Qualified call', repeat: 'ignore', payable: true },
+        fields: [{ name: 'x_desk', type: 'text', label: 'Desk' }],
+      },
     ],
   }),
   offer({
