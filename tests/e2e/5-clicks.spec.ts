@@ -150,7 +150,7 @@ test('a list of addresses shows its effect before it is put in force, and bad li
   const log = page.getByRole('table', { name: 'Clicks' });
   const code = (await log.locator('tbody tr').first().locator('code').textContent()) ?? '';
   expect((await clickAs(code)).status).toBe(302);
-  await expect(log.locator('tbody tr', { hasText: 'listed' }).first()).toBeVisible({ timeout: 3000 });
+  await expect(log.locator('tbody tr', { hasText: 'listed' }).first()).toBeVisible();
   const rule = page.locator('.rule', { hasText: 'Click farms' });
   await rule.getByRole('button', { name: 'Remove' }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Remove' }).click();
