@@ -65,10 +65,3 @@ export const offerEventSchema: Joi.ObjectSchema<OfferEvent> = Joi.object<OfferEv
   approval: oneOf('Approval', ...(Object.keys(APPROVALS) as (keyof typeof APPROVALS)[])),
   fields: Joi.array().items(customField).max(20).unique('name').label('Fields'),
 });
-
-/** What a field says is wrong with a value; the value is kept all the same. */
-export function fieldProblem({ type, label }: CustomField, value: string): string | undefined {
-  if (type === 'number' && !/^-?\d+(\.\d+)?$/.test(value)) return `${label} is no number: “${value.slice(0, 40)}”.`;
-  if (type === 'day' && !/^\d{4}-\d{2}-\d{2}$/.test(value)) return `${label} is no day: “${value.slice(0, 40)}”.`;
-  return undefined;
-}

@@ -47,9 +47,7 @@ export function Unmatched({ desk }: { desk: Desk }) {
               <span className="mute nowrap">
                 {amountsOf(group)} · since {showTime(group.since, program.timeZone)}
               </span>
-              <span className="fix">
-                {manages && <FixOf group={group} offers={offers} currency={program.currency} />}
-              </span>
+              <span className="fix">{manages && <FixOf group={group} offers={offers} />}</span>
             </div>
           ))}
         </div>
@@ -117,14 +115,7 @@ export function Unmatched({ desk }: { desk: Desk }) {
   );
 }
 
-function FixOf({
-  group: { fix },
-  offers,
-}: {
-  group: UnmatchedGroup;
-  offers: { id: number; name: string }[];
-  currency: string;
-}) {
+function FixOf({ group: { fix }, offers }: { group: UnmatchedGroup; offers: { id: number; name: string }[] }) {
   if (fix?.kind === 'coupon') return <AddCoupon offers={offers} code={fix.code} />;
   if (fix?.kind === 'window')
     return (

@@ -1,5 +1,6 @@
 'use client';
 import { DATE_FORMS, DELIMITERS, FILE_FIELDS, type FileReading } from '@/core/conversions/file';
+import { Choice } from '@/ui/form/Choice';
 import type { Proposed } from './ImportConversions';
 
 interface Props {
@@ -18,36 +19,33 @@ const own = (head: string): string =>
 /** How the file is read, and which of its columns says what; with the first lines to see whether it is right. */
 export function Mapping({ proposed: { reading, head, sample, remembered }, source, onChange }: Props) {
   const set = (part: Partial<FileReading>): void => onChange({ ...reading, ...part });
-  const choice = <K extends 'delimiter' | 'decimal' | 'dates'>(
-    name: K,
-    label: string,
-    options: readonly (readonly [FileReading[K], string])[],
-  ) => (
-    <div className="field">
-      <label>
-        {label}
-        <select className="text" value={reading[name]} onChange={({ target }) => set({ [name]: target.value })}>
-          {options.map(([value, words]) => (
-            <option key={value} value={value}>
-              {words}
-            </option>
-          ))}
-        </select>
-      </label>
-    </div>
-  );
   return (
     <fieldset className="choices" style={{ display: 'block' }}>
       <legend>
         {remembered ? `Read as the last file of ${source} was` : 'Read as it looks'}; change what is wrong
       </legend>
       <div className="form narrow" style={{ gridTemplateColumns: 'repeat(4, minmax(0, 1fr))', gap: '0 12px' }}>
-        {choice('delimiter', 'Between columns', Object.entries(DELIMITERS) as [FileReading['delimiter'], string][])}
-        {choice('decimal', 'Decimal sign', [
-          [',', 'comma, 1.299,00'],
-          ['.', 'point, 1,299.00'],
-        ])}
-        {choice('dates', 'Dates', Object.entries(DATE_FORMS) as [FileReading['dates'], string][])}
+        <Choice
+          label="Between columns"
+          value={reading.delimiter}
+          options={Object.entries(DELIMITERS) as [FileReading['delimiter'], string][]}
+          onChange={(delimiter) => set({ delimiter })}
+        />
+        <Choice
+          label="Decimal sign"
+          value={reading.decimal}
+          options={[
+            [',', 'comma, 1.299,00'],
+            ['.', 'point, 1,299.00'],
+          ]}
+          onChange={(decimal) => set({ decimal })}
+        />
+        <Choice
+          label="Dates"
+          value={reading.dates}
+          options={Object.entries(DATE_FORMS) as [FileReading['dates'], string][]}
+          onChange={(dates) => set({ dates })}
+        />
         <div className="field">
           <label>
             Event of lines without one

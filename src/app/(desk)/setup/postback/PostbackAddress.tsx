@@ -1,6 +1,7 @@
 'use client';
 import { useState } from 'react';
 import { REPORTABLE, type Reportable, type Sending, postbackExample } from '@/core/conversions/address';
+import { Choice } from '@/ui/form/Choice';
 import { CopyButton } from '@/ui/feedback/CopyButton';
 import { TestPostback } from './TestPostback';
 
@@ -37,25 +38,6 @@ export function PostbackAddress({ origin, programId, offers }: Props) {
   const own = custom.split(/[\s,]+/).filter((name) => /^x_[a-z0-9_]{1,40}$/.test(name));
   const wrong = custom.split(/[\s,]+/).filter((name) => name !== '' && !own.includes(name));
   const text = postbackExample({ origin, programId, event, chosen, custom: own, sending, by });
-  const select = (
-    label: string,
-    value: string,
-    options: readonly (readonly [string, string])[],
-    set: (to: string) => void,
-  ) => (
-    <div className="field">
-      <label>
-        {label}
-        <select className="text" value={value} onChange={({ target }) => set(target.value)}>
-          {options.map(([id, words]) => (
-            <option key={id} value={id}>
-              {words}
-            </option>
-          ))}
-        </select>
-      </label>
-    </div>
-  );
   return (
     <div className="stack">
       <h2 style={{ margin: 0 }}>For the merchant’s developer</h2>
@@ -65,28 +47,28 @@ export function PostbackAddress({ origin, programId, offers }: Props) {
         when it is partial.
       </p>
       <div className="form narrow" style={{ gap: '0 12px' }}>
-        {select(
-          'For',
-          String(offerId),
-          [['0', 'all offers'], ...offers.map(({ id, name }) => [String(id), name] as const)],
-          (to) => setOfferId(Number(to)),
-        )}
-        {select(
-          'Event',
-          event,
-          events.map((each) => [each, each]),
-          setEvent,
-        )}
-        {select('Sent', sending, Object.entries(SENDINGS), (to) => setSending(to as Sending))}
-        {select(
-          'Proved by',
-          by,
-          [
+        <Choice
+          label="For"
+          value={String(offerId)}
+          options={[['0', 'all offers'], ...offers.map(({ id, name }) => [String(id), name] as const)]}
+          onChange={(to) => setOfferId(Number(to))}
+        />
+        <Choice label="Event" value={event} options={events.map((each) => [each, each])} onChange={setEvent} />
+        <Choice
+          label="Sent"
+          value={sending}
+          options={Object.entries(SENDINGS) as [Sending, string][]}
+          onChange={(to) => setSending(to)}
+        />
+        <Choice
+          label="Proved by"
+          value={by}
+          options={[
             ['key', 'the key'],
             ['signature', 'a signature'],
-          ],
-          (to) => setBy(to === 'key' ? 'key' : 'signature'),
-        )}
+          ]}
+          onChange={(to) => setBy(to)}
+        />
       </div>
       <fieldset className="choices">
         <legend>What the merchant tells</legend>
