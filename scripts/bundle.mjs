@@ -26,6 +26,7 @@ await build({
     rebuild: 'src/worker/rebuild_main.ts',
     job: 'src/services/jobs/main.ts',
     reports: 'src/services/reports/main.ts',
+    reports_helper: 'src/services/reports/helper_main.ts',
     bench: 'tests/bench/main.ts',
     bench_busy: 'tests/bench/busy.ts',
   },

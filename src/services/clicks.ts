@@ -35,7 +35,8 @@ export interface ClickListRow extends StoredClick {
 }
 export interface ClickPage {
   readonly rows: ClickListRow[];
-  readonly total: number;
+  /** Whether there are older ones. How many in all is another question, which takes longer: `countMatching`. */
+  readonly more: boolean;
   /** Number of the newest click there is, whatever is looked at. */
   readonly newest: number;
 }
@@ -100,24 +101,35 @@ function rowsUpto({ rows, seqAt }: { rows: number; seqAt(row: number): number },
 export function listClicks(stores: Stores, actor: Actor, scope: Scope, query: ClickQuery, paging: Paging): ClickPage {
   const filter = filterFor(actor, scope);
   const seqs: number[] = [];
-  let total = 0;
   stores.rollups.atOnce(() => {
+    let passed = 0;
     for (const found of matching(stores, filter, query)) {
-      const from = Math.max(0, paging.offset - total);
-      const wanted = paging.limit - seqs.length;
-      if (wanted > 0 && found.count > from) seqs.push(...found.seqs(from, wanted));
-      total += found.count;
+      const from = Math.max(0, paging.offset - passed);
+      const wanted = paging.limit + 1 - seqs.length;
+      if (found.count > from) seqs.push(...found.seqs(from, wanted));
+      if (seqs.length > paging.limit) break;
+      passed += found.count;
     }
   });
   const read = rowReader(stores, programOf(stores, actor.programId).timeZone);
   return {
-    total,
+    more: seqs.length > paging.limit,
     newest: stores.rollups.positions.get('clicks'),
-    rows: seqs.flatMap((seq) => {
+    rows: seqs.slice(0, paging.limit).flatMap((seq) => {
       const click = stores.traffic.clickBySeq(seq);
       return click ? [read(click)] : [];
     }),
   };
+}
+
+/** How many clicks a query finds. Reads every block of the scope: for a thread of its own. */
+export function countMatching(stores: Stores, actor: Actor, scope: Scope, query: ClickQuery): number {
+  const filter = filterFor(actor, scope);
+  return stores.rollups.atOnce(() => {
+    let total = 0;
+    for (const { count } of matching(stores, filter, query)) total += count;
+    return total;
+  });
 }
 
 const CHUNK = 1000;

@@ -1,5 +1,6 @@
 import Joi from 'joi';
 import { type Dimension, type Filter, dimensionWord, isDimension } from '@/core/reports/columns';
+import { MOST_ROWS } from '@/core/reports/block';
 import { countClicks, countConversions } from '@/core/reports/counting';
 import { Grouping, type SortFigure } from '@/core/reports/group';
 import type { Group, Sums } from '@/core/reports/sums';
@@ -7,6 +8,7 @@ import { layoutOf } from '@/core/links/values';
 import { SUB_SLOTS } from '@/core/placeholders/names';
 import { type Actor, requireRight } from './actor';
 import { predicatesOf, predicatesWithin, withParts } from './click_blocks';
+import type { HelpOrder, Helper } from './reports/sharing';
 import { type Scope, filterFor } from './scope';
 import type { Stores } from './stores';
 
@@ -43,6 +45,8 @@ export interface Explored {
   readonly count: number;
 }
 export const MOST_DIMENSIONS = 6;
+/** Full blocks from which on a second thread is worth its call. */
+const LEAST_SHARED = 4;
 export const dimensionSchema = Joi.array()
   .items(Joi.string().custom((name: string, helpers) => (isDimension(name) ? name : helpers.error('any.only'))))
   .max(MOST_DIMENSIONS);
@@ -61,21 +65,51 @@ function sortFigure(sort: Exclude<ExploreSort, 'name'>, minorPerUnit: number): S
   return (sums) => sums[name];
 }
 
-/** Groups clicks and conversions of a scope by any dimensions. Reads every click of the scope: for a thread of its own. */
-export function explore(stores: Stores, actor: Actor, request: ExploreRequest, minorPerUnit: number): Explored {
+/** Adds full blocks of clicks, by their places as they are drawn, until one is beyond the last. */
+export function countBlocks(
+  stores: Stores,
+  grouping: Grouping,
+  { filter, filters, blocks }: Omit<HelpOrder, 'shared'>,
+  next: () => number,
+): void {
+  for (let first = blocks[next()]; first !== undefined; first = blocks[next()]) {
+    const block = stores.rollups.clicks.fullAt(first);
+    grouping.add(withParts(stores, block), countClicks, predicatesWithin(block, filter, 'all', filters));
+  }
+}
+
+/**
+ * Groups clicks and conversions of a scope by any dimensions. Reads every click of the scope: for a thread of its own.
+ * @param helper a second thread that counts some of the blocks
+ */
+export function explore(
+  stores: Stores,
+  actor: Actor,
+  request: ExploreRequest,
+  minorPerUnit: number,
+  helper?: Helper,
+): Explored {
   requireRight(stores, actor, 'look', 'clicks');
   const filter = filterFor(actor, request.scope);
-  const grouping = new Grouping(request.by, []);
+  const { by, filters } = request;
+  const grouping = new Grouping(by, []);
   stores.rollups.atOnce(() => {
-    for (const block of stores.rollups.clicks.between(filter.from, filter.to))
-      grouping.add(withParts(stores, block), countClicks, predicatesWithin(block, filter, 'all', request.filters));
-    for (const block of stores.rollups.conversions.between(filter.from, filter.to))
-      grouping.add(withParts(stores, block), countConversions, predicatesWithin(block, filter, 'all', request.filters));
+    const { clicks, conversions } = stores.rollups;
+    const order = { filter, by, filters, blocks: clicks.full(filter.from, filter.to) };
+    const shared = order.blocks.length >= LEAST_SHARED ? helper?.(order) : undefined;
+    let own = 0;
+    countBlocks(stores, grouping, order, () => shared?.next() ?? own++);
+    for (const block of clicks.between(filter.from, filter.to, MOST_ROWS))
+      grouping.add(withParts(stores, block), countClicks, predicatesWithin(block, filter, 'all', filters));
+    for (const block of conversions.between(filter.from, filter.to))
+      grouping.add(withParts(stores, block), countConversions, predicatesWithin(block, filter, 'all', filters));
+    const helped = shared?.result();
+    if (helped) grouping.absorb(helped);
   });
   const { sort, ascending, limit, offset } = request;
   const { count, sums } = grouping.total();
-  const by = sort === 'name' ? sort : sortFigure(sort, minorPerUnit);
-  return { groups: grouping.best(by, ascending, limit, offset), total: sums, count };
+  const figure = sort === 'name' ? sort : sortFigure(sort, minorPerUnit);
+  return { groups: grouping.best(figure, ascending, limit, offset), total: sums, count };
 }
 
 /** The parts of composite sub-IDs that links of a scope have: "sub2.match". */

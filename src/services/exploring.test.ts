@@ -4,7 +4,7 @@ import type { Day } from '@/core/time/days';
 import { SMALL_ROWS } from '@/store/rollups/clicks';
 import { tryPlan } from '@/core/routing/example';
 import { EMPTY_PLAN, type Mix } from '@/core/routing/plan';
-import { eachClick, listClicks, newestClick } from './clicks';
+import { countMatching, eachClick, listClicks, newestClick } from './clicks';
 import { explore, knownParts, unfilledLinks } from './explore';
 import { issueLink } from './links';
 import { readOffer, updateOffer } from './offers';
@@ -121,14 +121,13 @@ describe('the click log', () => {
         { rows: 4 * SMALL_ROWS },
         { rows: SMALL_ROWS },
       ]);
-      const list = (filters: object[], offset = 0, upto?: number) =>
-        listClicks(
-          world.stores,
-          world.owner,
-          SCOPE,
-          { shelf: 'counted', filters: filters as never, upto },
-          { limit: 50, offset },
-        );
+      const list = (filters: object[], offset = 0, upto?: number) => {
+        const query = { shelf: 'counted', filters: filters as never, upto } as const;
+        const page = listClicks(world.stores, world.owner, SCOPE, query, { limit: 50, offset });
+        const total = countMatching(world.stores, world.owner, SCOPE, query);
+        expect(page.more).toBe(offset + page.rows.length < total);
+        return { ...page, total };
+      };
       expect([list([]).total, list([]).rows[0]?.seq, list([]).newest]).toEqual([count, count, count]);
       expect(list([], count - 1).rows.map(({ seq }) => seq)).toEqual([1]);
       const k3 = list([{ field: 'sub1', how: 'is', text: 'k3' }], 70);
@@ -137,7 +136,12 @@ describe('the click log', () => {
         50,
         new Set(['k3']),
       ]);
-      expect(list([{ field: 'pcid', how: 'is', text: 'p5' }]).rows.map(({ seq }) => seq)).toEqual([6]);
+      // A value of its own each click: large blocks tell by a sketch that they lack it.
+      for (const i of [5, count - 1, count]) {
+        const found = list([{ field: 'pcid', how: 'is', text: `p${i}` }]).rows.map(({ seq }) => seq);
+        expect(found).toEqual(i < count ? [i + 1] : []);
+      }
+      expect(world.rollups.db.prepare('SELECT DISTINCT name FROM block_values').pluck().all()).toEqual(['pcid']);
       expect(list([], 0, 1000).rows[0]?.seq).toBe(1000);
       expect(newestClick(world.stores, world.programId, world.link.channelId, world.link.offerId)?.seq).toBe(count);
       // An export reads one moment, although clicks come and blocks are made meanwhile.

@@ -49,6 +49,16 @@ class Values {
   }
 }
 
+/** What was counted, as it is told from thread to thread. */
+export interface Grouped {
+  readonly empty: boolean;
+  /** The values of each dimension by number. */
+  readonly values: readonly (readonly string[])[];
+  /** Of each dimension but the first: the group before it and the value, by group. */
+  readonly pairs: readonly { readonly left: Int32Array; readonly right: Int32Array }[];
+  readonly sums: Pick<SumTable, 'kinds' | 'cost' | 'conversions'>;
+}
+
 /** Combinations of a block's own values that are counted in a table of their own. */
 const MOST_CELLS = 1 << 14;
 
@@ -130,6 +140,31 @@ export class Grouping {
     }
     this.sums.reserve(this.count);
     counting(block, groups, this.sums);
+  }
+
+  grouped(): Grouped {
+    const { empty, values, levels } = this;
+    const { kinds, cost, conversions } = this.sums;
+    return {
+      empty,
+      values: values.map(({ texts }) => texts),
+      pairs: levels.map((level) => level.all()),
+      sums: { kinds, cost, conversions },
+    };
+  }
+
+  /** Adds what was counted elsewhere by the same dimensions. */
+  absorb({ empty, values, pairs, sums }: Grouped): void {
+    this.empty &&= empty;
+    const numbers = values.map((texts, i) => this.values[i]?.numbered(texts) ?? new Int32Array());
+    let groups = numbers[0] ?? Int32Array.of(0);
+    for (const [i, { left, right }] of pairs.entries()) {
+      const [level, before, own] = [this.levels[i], groups, numbers[i + 1] ?? new Int32Array()];
+      groups = left.map((from, group) => level?.number(before[from] ?? 0, own[right[group] ?? 0] ?? 0) ?? 0);
+    }
+    this.sums.reserve(this.count);
+    const from = Object.assign(new SumTable(), sums);
+    for (const [group, to] of groups.entries()) if (!from.isEmpty(group)) this.sums.add(to, from, group);
   }
 
   private get count(): number {

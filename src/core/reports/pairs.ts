@@ -97,6 +97,9 @@ export class Pairs {
     for (let i = 0; i < this.count; i++) this.fill(this.slotOf(this.left[i] ?? 0, this.right[i] ?? 0), i);
   }
 
+  all(): { left: Int32Array; right: Int32Array } {
+    return { left: this.left.slice(0, this.count), right: this.right.slice(0, this.count) };
+  }
   pair(number: number): [left: number, right: number] {
     return [this.left[number] ?? 0, this.right[number] ?? 0];
   }

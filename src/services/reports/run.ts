@@ -1,16 +1,30 @@
 import { minorDigits } from '@/core/money/currency';
 import type { Actor } from '../actor';
+import { type ClickQuery, countMatching } from '../clicks';
 import { type ExploreRequest, explore, unfilledLinks } from '../explore';
 import { replayPlan } from '../routing';
 import { ruleEffect } from '../rule_effect';
 import type { Scope } from '../scope';
+import { openHelper } from './helper';
+import type { Helper } from './sharing';
 import { splitTests } from '../splits';
 import { type Stores, programOf } from '../stores';
+
+/** Made at the first question. */
+let helper: Helper | undefined;
 
 /** Questions that read many clicks; each is answered on the thread of reports. */
 export const REPORTS = {
   explore: (stores: Stores, actor: Actor, request: ExploreRequest) =>
-    explore(stores, actor, request, 10 ** minorDigits(programOf(stores, actor.programId).currency)),
+    explore(
+      stores,
+      actor,
+      request,
+      10 ** minorDigits(programOf(stores, actor.programId).currency),
+      (helper ??= openHelper()),
+    ),
+  count: (stores: Stores, actor: Actor, { scope, query }: { scope: Scope; query: ClickQuery }) =>
+    countMatching(stores, actor, scope, query),
   unfilled: (stores: Stores, actor: Actor, scope: Scope) => unfilledLinks(stores, actor, scope),
   effect: (stores: Stores, actor: Actor, input: unknown) => ruleEffect(stores, actor, input),
   replay: (stores: Stores, actor: Actor, { offerId, plan }: { offerId: number; plan: unknown }) =>

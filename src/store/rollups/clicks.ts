@@ -10,6 +10,7 @@ import {
   placeOf,
 } from '@/core/reports/block';
 import { CLICK_COLUMNS, type ClickColumn, type ClickFacts, isClickColumn } from '@/core/reports/columns';
+import { mayHave, sketch, sketchPart } from '@/core/reports/sketch';
 import type { Db } from '../database';
 
 /** A block whose row n is the click with the number `seqs(n)`; rows in the order of their numbers. */
@@ -42,10 +43,16 @@ function tableColumns(read: (name: ClickColumn) => string[]): (name: string) => 
 
 /** Clicks column by column: the newest in a table, the others in blocks. */
 export function clickColumns(db: Db) {
-  const blocks = db.prepare<[string, string], BlockRow>(
-    `SELECT first_seq AS firstSeq, rows, from_day AS firstDay, to_day AS lastDay FROM click_blocks
-     WHERE to_day >= ? AND from_day <= ? ORDER BY first_seq DESC`,
+  const BLOCK = 'SELECT first_seq AS firstSeq, rows, from_day AS firstDay, to_day AS lastDay FROM click_blocks';
+  const blocks = db.prepare<[string, string, number], BlockRow>(
+    `${BLOCK} WHERE to_day >= ? AND from_day <= ? AND rows < ? ORDER BY first_seq DESC`,
   );
+  const block = db.prepare<[number], BlockRow>(`${BLOCK} WHERE first_seq = ?`);
+  const full = db
+    .prepare<[string, string, number], number>(
+      'SELECT first_seq FROM click_blocks WHERE to_day >= ? AND from_day <= ? AND rows = ?',
+    )
+    .pluck();
   const dictionary = db
     .prepare<[number, string], Buffer>('SELECT dictionary FROM block_columns WHERE first_seq = ? AND name = ?')
     .pluck();
@@ -63,12 +70,34 @@ export function clickColumns(db: Db) {
     ]),
   );
 
-  function openBlock({ firstSeq, rows, firstDay, lastDay }: BlockRow): ClickBlock {
+  const partsOf = db.prepare<[string, number], { firstSeq: number; bits: Buffer }>(
+    'SELECT first_seq AS firstSeq, bits FROM block_values WHERE name = ? AND part = ?',
+  );
+
+  /** Blocks of which a sketch says that they have not the value. Read once for all blocks of a question. */
+  function lacking(): (name: string, value: string) => ReadonlySet<number> {
+    const known = new Map<string, ReadonlySet<number>>();
+    return (name, value) => {
+      const key = `${name} ${value}`;
+      const found =
+        known.get(key) ??
+        new Set(
+          partsOf
+            .all(name, sketchPart(value))
+            .flatMap(({ firstSeq, bits }) => (mayHave(bits, value) ? [] : [firstSeq])),
+        );
+      known.set(key, found);
+      return found;
+    };
+  }
+
+  function openBlock({ firstSeq, rows, firstDay, lastDay }: BlockRow, without: ReturnType<typeof lacking>): ClickBlock {
     const known = new Map<string, Column>();
     return {
       ...{ rows, firstDay, lastDay },
       seqAt: (row) => firstSeq + row,
       find(name, value) {
+        if (without(name, value).has(firstSeq)) return { place: -1, codes: openCodes(NOTHING, rows) };
         const place = placeOf(dictionary.get(firstSeq, name) ?? NOTHING, value);
         return { place, codes: openCodes(place < 0 ? NOTHING : (codes.get(firstSeq, name) ?? NOTHING), rows) };
       },
@@ -98,17 +127,31 @@ export function clickColumns(db: Db) {
   return {
     /** Number of a click that is not later than the first of a day; undefined when there is none since. */
     seqFrom: (day: string): number | undefined => blockFrom.get(day) ?? recentSeqs.get(),
-    /** Newest first; those that have clicks of these days. Read within one transaction, or a click may be met twice. */
-    *between(from: string, to: string): Generator<ClickBlock> {
+    /** Full blocks with clicks of these days, by the numbers of their first clicks: they never change. */
+    full: (from: string, to: string): number[] => full.all(from, to, MOST_ROWS),
+    /** @throws when there is no such block */
+    fullAt(firstSeq: number): ClickBlock {
+      const row = block.get(firstSeq);
+      if (!row) throw new Error(`There is no block of clicks from ${firstSeq} on.`);
+      return openBlock(row, lacking());
+    },
+    /**
+     * Newest first; those that have clicks of these days. Read within one transaction, or a click may be met twice.
+     * @param below only blocks of fewer rows
+     */
+    *between(from: string, to: string, below = Infinity): Generator<ClickBlock> {
       const newest = recentBlock();
       if (newest && newest.lastDay >= from && newest.firstDay <= to) yield newest;
-      for (const row of blocks.all(from, to)) yield openBlock(row);
+      const without = lacking();
+      for (const row of blocks.all(from, to, Math.min(below, MOST_ROWS + 1))) yield openBlock(row, without);
     },
   };
 }
 
 /** Clicks in the table of the newest before they become a block; four such blocks become a large one. */
 export const SMALL_ROWS = MOST_ROWS / 4;
+/** Values of a column from which on a sketch is quicker than its dictionary. */
+const MANY_VALUES = 4096;
 
 interface Recent {
   readonly seqs: number[];
@@ -147,13 +190,22 @@ export function clickWriter(db: Db) {
     return (kept = { seqs: rows.map(({ seq }) => seq), facts: rows });
   };
 
+  const insertPart = db.prepare<[string, number, number, Uint8Array]>(
+    'INSERT INTO block_values (name, part, first_seq, bits) VALUES (?, ?, ?, ?)',
+  );
+
   function write(firstSeq: number, textsOf: (name: ClickColumn) => readonly string[]): void {
     const days = textsOf('day');
     const sorted = [...new Set(days)].sort();
     insertBlock.run(firstSeq, days.length, sorted[0] ?? '', sorted.at(-1) ?? '');
     for (const name of CLICK_COLUMNS) {
-      const { dictionary, codes } = packColumn(textsOf(name));
+      const texts = textsOf(name);
+      const { dictionary, codes } = packColumn(texts);
       insertColumn.run(firstSeq, name, dictionary, codes);
+      if (texts.length < MOST_ROWS) continue;
+      const values = new Set(texts);
+      if (values.size >= MANY_VALUES)
+        for (const [part, bits] of sketch(values).entries()) insertPart.run(name, part, firstSeq, bits);
     }
   }
 

@@ -21,7 +21,7 @@ export interface DailyKey {
 
 /** In the order in which they are emptied: what refers to another before it. */
 const TABLES = [
-  ...(['block_columns', 'click_blocks', 'recent_clicks', 'daily_clicks', 'conversion_facts'] as const),
+  ...(['block_values', 'block_columns', 'click_blocks', 'recent_clicks', 'daily_clicks', 'conversion_facts'] as const),
   ...(['conversion_blocks', 'conversion_block_columns', 'positions'] as const),
 ];
 const SUMS =

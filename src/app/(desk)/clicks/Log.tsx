@@ -1,7 +1,9 @@
 import Link from 'next/link';
+import { Suspense } from 'react';
 import { showCount } from '@/core/reports/measures';
 import { LOG_COLUMNS, type LogColumn, logColumnWord, logColumns } from '@/services/click_log';
-import { listClicks } from '@/services/clicks';
+import { type ClickQuery, listClicks } from '@/services/clicks';
+import { askReport } from '@/services/reports';
 import { ColumnChooser } from '@/ui/table/ColumnChooser';
 import { DeskList } from '../../DeskList';
 import type { Desk } from '../../desk';
@@ -17,7 +19,8 @@ const BESIDE_TRACE = 6;
 export function Log({ desk, shelf }: { desk: Desk; shelf: 'counted' | 'set_aside' }) {
   const { stores, actor, scope } = desk;
   const query = queryOf(desk, shelf);
-  const list = listClicks(stores, actor, scope, query, desk.paging);
+  const { newest, ...list } = listClicks(stores, actor, scope, query, desk.paging);
+  const total = askReport('count', actor, { scope, query });
   const chosen = logColumns(stores, actor);
   // What was set aside counts as nobody's first or second click.
   const shown: LogColumn[] = chosen.filter((name) => shelf === 'counted' || name !== 'unique');
@@ -28,7 +31,7 @@ export function Log({ desk, shelf }: { desk: Desk; shelf: 'counted' | 'set_aside
       <div className="bar">
         <ClickFilters desk={desk} />
         <div className="right">
-          <Hold desk={desk} upto={query.upto} newest={list.newest} total={list.total} shelf={shelf} />
+          <Hold desk={desk} query={query} newest={newest} total={total} />
           <ColumnChooser
             all={LOG_COLUMNS.map((id) => ({ id, label: logColumnWord(id) }))}
             chosen={chosen}
@@ -40,7 +43,7 @@ export function Log({ desk, shelf }: { desk: Desk; shelf: 'counted' | 'set_aside
         desk={desk}
         label="Clicks"
         columns={columns}
-        list={list}
+        list={{ ...list, total }}
         exported="clicks"
         keyOf={({ clickId }) => clickId}
         traceOf={traceOf}
@@ -64,28 +67,35 @@ export function Log({ desk, shelf }: { desk: Desk; shelf: 'counted' | 'set_aside
 /** The list follows the clicks as they come, unless it is held to be read. */
 function Hold({
   desk,
-  upto,
+  query,
   newest,
   total,
-  shelf,
 }: {
   desk: Desk;
-  upto?: number;
+  query: ClickQuery;
   newest: number;
-  total: number;
-  shelf: 'counted' | 'set_aside';
+  total: Promise<number>;
 }) {
-  if (upto === undefined)
+  if (query.upto === undefined)
     return (
       <Link className="pick" href={desk.href({ upto: newest, trace: desk.param('trace') })} scroll={false}>
         <span className="dot live" /> Live <span className="what">Hold</span>
       </Link>
     );
-  const { stores, actor, scope } = desk;
-  const all = listClicks(stores, actor, scope, { ...queryOf(desk, shelf), upto: undefined }, { limit: 0, offset: 0 });
+  const all = askReport('count', desk.actor, { scope: desk.scope, query: { ...query, upto: undefined } });
   return (
     <Link className="pick" href={desk.href({ upto: undefined, page: undefined })} scroll={false}>
-      <span className="dot" /> Held <span className="what">{showCount(all.total - total)} newer: go on</span>
+      <span className="dot" /> Held{' '}
+      <span className="what">
+        <Suspense fallback="…">
+          <Newer all={all} held={total} />
+        </Suspense>{' '}
+        newer: go on
+      </span>
     </Link>
   );
+}
+
+async function Newer({ all, held }: { all: Promise<number>; held: Promise<number> }) {
+  return <>{showCount((await all) - (await held))}</>;
 }

@@ -33,9 +33,11 @@ export const CLICK_OPERATIONS: readonly Operation[] = [
     tag: 'Clicks',
     summary: 'The click log of a scope, newest first',
     query: Joi.object({ ...paging, ...scope, where, shelf: oneOf('shelf', ...CLICK_SHELVES).default('counted') }),
-    run: (call) => {
+    run: async (call) => {
       const query = { shelf: call.query.shelf as ClickShelf, filters: readFilters(call.params.where) };
-      const { rows, total } = listClicks(call.stores, call.actor, inScope(call), query, pagingOf(call));
+      const looked = inScope(call);
+      const { rows } = listClicks(call.stores, call.actor, looked, query, pagingOf(call));
+      const total = await askReport('count', call.actor, { scope: looked, query });
       return { total, rows: rows.map(({ earned, ...row }) => ({ ...row, earned: earned() ?? null })) };
     },
   },

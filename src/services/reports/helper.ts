@@ -1,0 +1,29 @@
+import { join } from 'node:path';
+import { Worker, receiveMessageOnPort, MessageChannel } from 'node:worker_threads';
+import type { Grouped } from '@/core/reports/group';
+import { dataFolder } from '../stores';
+import { Draw, type HelpOrder, type Helper } from './sharing';
+
+/** A second thread for questions over many blocks. The asker waits for it without leaving its turn. */
+export function openHelper(folder = dataFolder()): Helper {
+  const { port1: ours, port2: theirs } = new MessageChannel();
+  const thread = new Worker(join(process.cwd(), 'dist', 'reports_helper.mjs'), {
+    env: { ...process.env, BRIVET_DATA: folder },
+    workerData: theirs,
+    transferList: [theirs],
+  });
+  thread.unref();
+  ours.unref();
+  return (order) => {
+    const draw = new Draw();
+    ours.postMessage({ ...order, shared: draw.shared } satisfies HelpOrder);
+    return {
+      next: () => draw.next(),
+      result() {
+        if (!draw.close()) return undefined;
+        const received = receiveMessageOnPort(ours) as { message: Grouped } | undefined;
+        return received?.message;
+      },
+    };
+  };
+}

@@ -1,0 +1,28 @@
+import { type MessagePort, workerData } from 'node:worker_threads';
+import { Grouping, type Grouped } from '@/core/reports/group';
+import { countBlocks } from '../explore';
+import { standBack } from '../stand_back';
+import { openStores } from '../stores';
+import { Draw, type HelpOrder } from './sharing';
+
+standBack();
+const stores = openStores();
+const port = workerData as MessagePort;
+
+/** Counts the blocks that it draws, until none is left. */
+function help({ shared, ...order }: HelpOrder): void {
+  const draw = new Draw(shared);
+  if (!draw.join()) return;
+  try {
+    const grouping = new Grouping(order.by, []);
+    stores.rollups.atOnce(() => countBlocks(stores, grouping, order, () => draw.next()));
+    const said: Grouped = grouping.grouped();
+    port.postMessage(said);
+    draw.leave(true);
+  } catch (error) {
+    console.error('The second thread of reports:', error);
+    draw.leave(false);
+  }
+}
+
+port.on('message', help);
