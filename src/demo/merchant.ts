@@ -42,6 +42,7 @@ export class Merchant {
         time,
         programId: 1,
         via: 'server',
+        about: 'conversion',
         method: 'GET',
         contentType: null,
         query: new URLSearchParams({ ...fields, key: this.key }).toString(),

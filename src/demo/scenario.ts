@@ -44,6 +44,7 @@ const offer = (
   fallback: '',
   hideReferrer: false,
   couponFirst: false,
+  creditedClick: 'last',
   ...fields,
 });
 export type OfferCode = 'KILNS' | 'GLAZE' | 'CLASSES' | 'PLANNER';

@@ -1,4 +1,12 @@
-import { type Arrivals, type ClickRow, type PostbackRow, clickValues, noArrivals } from '@/store/traffic';
+import {
+  type Arrivals,
+  type ClickRow,
+  type LeaseRow,
+  type PostbackRow,
+  type VisitRow,
+  clickValues,
+  noArrivals,
+} from '@/store/traffic';
 
 /** Two ways to make arrivals durable, all or none; what could not be is said by an error. */
 export interface Commits {
@@ -53,6 +61,14 @@ export class GroupCommit {
   }
   postback(postback: PostbackRow, settled: Settled): void {
     this.arrivals.postbacks.push(postback);
+    this.wait(settled);
+  }
+  visit(visit: VisitRow, settled: Settled = () => undefined): void {
+    this.arrivals.visits.push(visit);
+    this.wait(settled);
+  }
+  lease(lease: LeaseRow, settled: Settled): void {
+    this.arrivals.leases.push(lease);
     this.wait(settled);
   }
   countUnknownCode(): void {

@@ -26,11 +26,13 @@ export class RouteBook {
   private readonly links = new Map<string, KnownLink | null>();
   /** By the hash of the key, and by ID. */
   private readonly programs = new Map<string, ProgramRow | null>();
-  private version: number;
+  private seen: number;
+  /** Moves whenever something the edge keeps may have changed. */
+  version = 0;
   private marks: { routes: number; lists: number };
 
   constructor(private readonly books: Routes) {
-    this.version = books.version();
+    this.seen = books.version();
     this.marks = books.routing.marks();
   }
 
@@ -42,13 +44,14 @@ export class RouteBook {
   /** Called once a turn, before its requests are looked at. */
   refresh(): void {
     const version = this.books.version();
-    if (version === this.version) return;
-    this.version = version;
+    if (version === this.seen) return;
+    this.seen = version;
     // Most commits are conversions and money: they change no route.
     const marks = this.books.routing.marks();
     const moved = marks.routes !== this.marks.routes;
     this.marks = marks;
     if (!moved) return;
+    this.version += 1;
     this.links.clear();
     this.programs.clear();
   }

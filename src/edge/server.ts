@@ -2,20 +2,18 @@ import { type IncomingMessage, type Server, type ServerResponse, createServer } 
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import type { AddressSet } from '@/core/clicks/addresses';
 import { isLinkCode } from '@/core/links/code';
-import { type LandingReport, landingReportSchema } from '@/core/clicks/hit';
-import { isUlid } from '@/core/clicks/ulid';
-import { pageFields, readPageReport } from '@/core/conversions/page_report';
-import { cleaned } from '@/core/conversions/personal';
-import { type Checked, check } from '@/core/schema/problems';
+import { checkCall } from '@/services/call_reports';
 import { checkPostback } from '@/services/postbacks';
 import { customerHasher } from '@/services/secrets';
 import type { Routes } from '@/store/books';
 import type { TrafficReader } from '@/store/traffic';
 import { CapBook } from './caps';
-import { type ClickSources, type Hit, VISITOR_COOKIE, answerClick, landingClick } from './click';
+import { OPEN, hitOf, problem, readBody, send } from './answering';
+import { type ClickSources, VISITOR_COOKIE, answerClick } from './click';
 import { type Client, clientOf } from './client';
 import { type Commits, GroupCommit } from './group_commit';
-import { NOT_FOUND_PAGE, PIXEL, ROBOTS } from './pages';
+import { pageDoors } from './page_doors';
+import { NOT_FOUND_PAGE, ROBOTS } from './pages';
 import { IdSource } from './ids';
 import { ListBook } from './list_book';
 import { RouteBook } from './route_book';
@@ -46,25 +44,16 @@ export interface EdgeParts {
   readonly limits?: { readonly headersTimeout?: number; readonly connectionsCheckingInterval?: number };
 }
 
-const MAX_BODY = 64 * 1024;
 const COOKIE_SECONDS = 365 * 86_400;
 /** The form of an alias, so that other paths are not looked up. */
 const ALIAS = /^[A-Za-z0-9][A-Za-z0-9-]{1,38}[A-Za-z0-9]$/;
-/** Landings are reported from the merchant's pages, another origin. */
-const OPEN = { 'Access-Control-Allow-Origin': '*', 'Cross-Origin-Resource-Policy': 'cross-origin' };
-const PLAIN_HEADERS = {
-  'Cache-Control': 'no-store',
-  'X-Content-Type-Options': 'nosniff',
-  'Referrer-Policy': 'no-referrer-when-downgrade',
-};
-
 /** Names and values in turn, which is what node:http writes fastest. A redirect has no body to sniff. */
 const REDIRECT_HEADERS = ['Cache-Control', 'no-store', 'Content-Length', '0'];
 
 /** The tracking host: redirects, postbacks and its own health; everything is on disk before it is answered. */
 export function createEdge(parts: EdgeParts): { server: Server; drain(): Promise<void> } {
   const same = (address: string): string => address;
-  const { traffic, key, now, locationOf = same, pageOf = same } = parts;
+  const { traffic, key, now, locationOf = same } = parts;
   const book = new RouteBook(parts.routes);
   const ids = new IdSource();
   const lists = new ListBook(parts.routes.routing);
@@ -78,6 +67,7 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): Promise
   const whose = (request: IncomingMessage): Client => clientOf(request, parts.proxies);
   const commits = new GroupCommit(parts.commits, () => new Date(now()).toISOString().slice(0, 10), parts.report);
   const wrongKeys = new RateLimiterMemory({ points: 30, duration: 60 });
+  const pages = pageDoors({ parts, book, commits, sources, whose });
   let turn = false;
 
   const server = createServer(
@@ -100,14 +90,15 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): Promise
       const path = question < 0 ? url : url.slice(0, question);
       const query = question < 0 ? '' : url.slice(question + 1);
       const method = request.method ?? 'GET';
-      if (path === '/postback') return void takePostback(request, response, query);
-      if (path === '/hit') return void takeLanding(request, response);
-      if (path === '/conversion') return void takePageReport(request, response);
+      if (path === '/postback' || path === '/call') return void takeReport(request, response, query, path);
+      if (path === '/hit') return void pages.landing(request, response);
+      if (path === '/conversion') return void pages.conversion(request, response);
       if (method !== 'GET' && method !== 'HEAD')
         return send(response, 405, 'text/plain', 'Only GET and HEAD are answered here.\n', { Allow: 'GET, HEAD' });
       if (path === '/healthz') return health(response);
       if (path === '/tag.js') return sendTag(response, parts.tag);
-      if (path === '/pixel.gif') return takePixel(request, response, query);
+      if (path === '/pixel.gif') return pages.pixel(request, response, query);
+      if (path === '/number') return pages.number(response, query);
       if (path === '/robots.txt') return send(response, 200, 'text/plain', ROBOTS);
       if (path === '/favicon.ico') return send(response, 204, 'text/plain', '');
       const code = path.slice(1);
@@ -127,10 +118,16 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): Promise
     },
   );
 
-  async function takePostback(request: IncomingMessage, response: ServerResponse, query: string): Promise<void> {
+  /** A postback of the merchant, or a call that the exchange put through: on disk, then 202. */
+  async function takeReport(
+    request: IncomingMessage,
+    response: ServerResponse,
+    query: string,
+    path: '/postback' | '/call',
+  ): Promise<void> {
     const { method = 'GET' } = request;
     if (method !== 'GET' && method !== 'POST')
-      return send(response, 405, 'text/plain', 'A postback is sent by GET or POST.\n', { Allow: 'GET, POST' });
+      return send(response, 405, 'text/plain', 'A report is sent by GET or POST.\n', { Allow: 'GET, POST' });
     const body = method === 'POST' ? await readBody(request) : '';
     if (body === undefined)
       return problem(response, 413, 'The postback is larger than 64 KiB.', [
@@ -149,8 +146,10 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): Promise
       if (!allowed) return problem(response, 429, 'Too many postbacks with a wrong key. Wait a minute.', []);
       return problem(response, 401, 'The postback is not accepted as the merchant’s.', [whoever.problem]);
     }
-    const checked = checkPostback(raw, program.currency, customerHasher(parts.keys.customers, program.id));
-    if (!checked.ok) return problem(response, 400, 'The postback is malformed and was not taken.', checked.problems);
+    const hash = customerHasher(parts.keys.customers, program.id);
+    const about = path === '/call' ? ('call' as const) : ('conversion' as const);
+    const checked = about === 'call' ? checkCall(raw, hash) : checkPostback(raw, program.currency, hash);
+    if (!checked.ok) return problem(response, 400, 'The report is malformed and was not taken.', checked.problems);
     const time = now();
     const receiptId = ids.ulid(time);
     const row = {
@@ -163,6 +162,7 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): Promise
       body: checked.value.body,
       client: keptAddress(program.privacy, client, key),
       via: 'server' as const,
+      about,
     };
     commits.postback(row, (failure) => {
       if (failure)
@@ -182,91 +182,6 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): Promise
     });
   }
 
-  /** A landing reported by the page tag: on disk, then 204. What is malformed gets a reason, for whoever looks. */
-  async function takeLanding(request: IncomingMessage, response: ServerResponse): Promise<void> {
-    if (request.method !== 'POST')
-      return send(response, 405, 'text/plain', 'The page tag reports by POST.\n', { Allow: 'POST' });
-    const body = readObject((await readBody(request)) ?? '');
-    const report = body.ok ? check(landingReportSchema, body.value) : body;
-    if (!report.ok) return problem(response, 400, 'The report is malformed.', report.problems, OPEN);
-    recordLanding(report.value, hitOf(request, whose(request), 'GET', ''), (failure) =>
-      response.writeHead(failure ? 503 : 204, { ...PLAIN_HEADERS, ...OPEN }).end(),
-    );
-  }
-
-  /**
-   * A conversion reported by a page, through the tag or the pixel. It has no key: the click it names says whose it is,
-   * and the offer whether its pages are listened to. On disk, then settled.
-   */
-  function recordPageReport(
-    said: Record<string, unknown>,
-    request: IncomingMessage,
-    via: 'tag' | 'pixel',
-    settled: (failure?: Error) => void,
-  ): Checked<unknown> {
-    const clickId = typeof said.click_id === 'string' ? said.click_id : '';
-    const click = isUlid(clickId) ? traffic.click(clickId) : undefined;
-    const program = click && book.program(click.programId);
-    if (!program) return { ok: false, problems: [{ field: 'click_id', reason: 'No such click was recorded here.' }] };
-    const { fields } = cleaned(pageFields(said), customerHasher(parts.keys.customers, program.id));
-    const report = readPageReport(fields, program.currency);
-    if (!report.ok) return report;
-    const time = now();
-    commits.postback(
-      {
-        ...{ receiptId: ids.ulid(time), time, programId: program.id, method: request.method ?? 'GET', query: '', via },
-        ...{ contentType: 'application/json', body: JSON.stringify(fields) },
-        client: keptAddress(program.privacy, whose(request).address, key),
-      },
-      settled,
-    );
-    return report;
-  }
-
-  async function takePageReport(request: IncomingMessage, response: ServerResponse): Promise<void> {
-    if (request.method !== 'POST')
-      return send(response, 405, 'text/plain', 'The page tag reports by POST.\n', { Allow: 'POST' });
-    const body = readObject((await readBody(request)) ?? '');
-    const report = body.ok
-      ? recordPageReport(body.value, request, 'tag', (failure) =>
-          response.writeHead(failure ? 503 : 204, { ...PLAIN_HEADERS, ...OPEN }).end(),
-        )
-      : body;
-    if (!report.ok) problem(response, 400, 'The report is malformed.', report.problems, OPEN);
-  }
-
-  /** For pages without script: an image whose address carries ref, the page and its values. */
-  function takePixel(request: IncomingMessage, response: ServerResponse, query: string): void {
-    const told = new URLSearchParams(query);
-    const image = (): void =>
-      void response
-        .writeHead(200, { ...PLAIN_HEADERS, 'Content-Type': 'image/gif', 'Content-Length': String(PIXEL.length) })
-        .end(PIXEL);
-    // With an event it reports a conversion of the click it names.
-    if (told.has('event')) {
-      if (!recordPageReport(Object.fromEntries(told), request, 'pixel', image).ok) image();
-      return;
-    }
-    const report = check(landingReportSchema, {
-      id: ids.ulid(now()),
-      ref: told.get('ref') ?? '',
-      page: told.get('page') ?? request.headers.referer ?? '',
-    });
-    if (report.ok) recordLanding(report.value, hitOf(request, whose(request), request.method ?? 'GET', ''), image);
-    else image();
-  }
-
-  /** A reference that does not exist is counted like a code that does not. */
-  function recordLanding(report: LandingReport, hit: Hit, settled: (failure?: Error) => void): void {
-    const link = book.link(report.ref);
-    if (!link) {
-      commits.countUnknownCode();
-      return settled();
-    }
-    const click = landingClick({ ...report, page: pageOf(report.page) }, hit, link, sources, now());
-    commits.landing(click, settled);
-  }
-
   function health(response: ServerResponse): void {
     const { writable, failure, lost } = commits.health;
     const body = { ok: writable, service: 'edge', writable, ...(failure && { failure }), lost, ...traffic.ends() };
@@ -274,16 +189,6 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): Promise
   }
 
   return { server, drain: () => commits.drain() };
-}
-
-function readObject(body: string): Checked<Record<string, unknown>> {
-  try {
-    const value: unknown = JSON.parse(body);
-    if (typeof value === 'object' && value !== null && !Array.isArray(value)) return { ok: true, value: { ...value } };
-  } catch {
-    // Said below, as of any other body that is no object.
-  }
-  return { ok: false, problems: [{ field: 'body', reason: 'The body is not a JSON object.' }] };
 }
 
 /** An hour in caches: a new one is everywhere within the hour. */
@@ -313,64 +218,6 @@ function recentVisitors({ traffic, routes }: EdgeParts, now: number): RecentVisi
   return recent;
 }
 
-const single = (value: string | string[] | undefined): string =>
-  Array.isArray(value) ? value.join(' ') : (value ?? '');
-
-function hitOf({ headers }: IncomingMessage, { address, proxied }: Client, method: string, query: string): Hit {
-  return {
-    method,
-    query,
-    cookie: headers.cookie,
-    agent: headers['user-agent'] ?? '',
-    referrer: headers.referer,
-    language: headers['accept-language'],
-    purpose: `${single(headers['sec-purpose'])}${single(headers.purpose)}${single(headers['x-moz'])}`,
-    client: address,
-    proxied,
-  };
-}
-
 /** First-party on the tracking host; behind a proxy that ends TLS, for https only. */
 const visitorCookie = (visitor: string, https: boolean): string =>
   `${VISITOR_COOKIE}=${visitor}; Path=/; Max-Age=${COOKIE_SECONDS}; HttpOnly; SameSite=Lax${https ? '; Secure' : ''}`;
-
-/** @returns undefined when the body is too large */
-function readBody(request: IncomingMessage): Promise<string | undefined> {
-  return new Promise((resolve) => {
-    const chunks: Buffer[] = [];
-    let size = 0;
-    request.on('data', (chunk: Buffer) => {
-      size += chunk.length;
-      if (size <= MAX_BODY) chunks.push(chunk);
-    });
-    request.on('end', () => resolve(size > MAX_BODY ? undefined : Buffer.concat(chunks).toString('utf8')));
-    request.on('error', () => resolve(''));
-  });
-}
-
-function send(
-  response: ServerResponse,
-  status: number,
-  type: string,
-  body: string,
-  headers: Record<string, string> = {},
-): void {
-  response
-    .writeHead(status, {
-      ...PLAIN_HEADERS,
-      ...headers,
-      'Content-Type': type,
-      'Content-Length': String(Buffer.byteLength(body)),
-    })
-    .end(body);
-}
-
-function problem(
-  response: ServerResponse,
-  status: number,
-  title: string,
-  errors: readonly { field: string; reason: string }[],
-  headers: Record<string, string> = {},
-): void {
-  send(response, status, 'application/problem+json', JSON.stringify({ title, status, errors }), headers);
-}

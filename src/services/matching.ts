@@ -1,7 +1,15 @@
-import { type Match, type UnmatchedReason, attribute } from '@/core/attribution/match';
+import {
+  type ClickFacts,
+  type Match,
+  type UnmatchedReason,
+  type VisitorClick,
+  attribute,
+  creditedClick,
+} from '@/core/attribution/match';
 import { conversionKey } from '@/core/conversions/repeat';
+import type { CallRow } from '@/store/books/calls';
 import type { CouponRow } from '@/store/books/coupons';
-import type { MatchedTo } from '@/store/books/conversions';
+import type { ConversionRow, MatchedTo } from '@/store/books/conversions';
 import type { OfferRow } from '@/store/books/offers';
 import type { MatchableClick } from '@/store/traffic';
 import { earn, isMatched, programDay } from './earning';
@@ -12,19 +20,28 @@ import type { Stores } from './stores';
 export interface Asked {
   readonly clickId?: string;
   readonly coupon?: string;
+  /** The page tag's. */
+  readonly visitor?: string;
+  /** An order may be a call that the exchange reported. */
+  readonly order?: string;
   readonly event: string;
   /** Of the event. */
   readonly time: number;
 }
 export interface Found {
   readonly match: Match;
+  /** The one that is named, or credited. */
   readonly click?: MatchableClick;
   readonly coupon?: CouponRow;
+  readonly call?: CallRow;
   /** Of click or coupon, whichever matched or else is known. */
   readonly offerId?: number;
 }
 
-/** Looks up click and coupon and says by which of them the conversion finds its partner, or why by neither. */
+/** Clicks of a visitor that are looked at. */
+const MOST_CLICKS = 200;
+
+/** Looks up what is named and says by which of it the conversion finds its partner, or why by none. */
 export function findPartner({ books, traffic }: Stores, programId: number, day: string, asked: Asked): Found {
   const seen = asked.clickId === undefined ? undefined : traffic.clickToMatch(asked.clickId);
   const click = seen?.programId === programId ? seen : undefined;
@@ -33,21 +50,41 @@ export function findPartner({ books, traffic }: Stores, programId: number, day: 
   const hasEvent = (offer: OfferRow): boolean => offer.events.some(({ event }) => event === asked.event);
   const clickOffer = click && books.offers.byId(click.offerId);
   const couponOffer = coupon && books.offers.byId(coupon.offerId);
+  const call = asked.order === undefined ? undefined : books.calls.byCallId(programId, asked.order);
+  const callOffer = call && call.offerId !== null ? books.offers.byId(call.offerId) : undefined;
+  const facts = (of: MatchableClick, offer: OfferRow): ClickFacts => ({
+    time: of.time,
+    setAside: of.setAside !== null,
+    partnerClosed: closed(of.partnerId),
+    offerHasEvent: hasEvent(offer),
+    clickWindowDays: offer.clickWindowDays,
+    couponFirst: offer.couponFirst,
+  });
+  const seenOf = (visitor: string): { click: MatchableClick; facts: VisitorClick }[] =>
+    traffic.clicksOfVisitor(visitor, MOST_CLICKS).flatMap((each) => {
+      const offer = each.programId === programId ? books.offers.byId(each.offerId) : undefined;
+      return offer
+        ? [{ click: each, facts: { ...facts(each, offer), offerId: offer.id, credits: offer.creditedClick } }]
+        : [];
+    });
+  const clicks = asked.visitor === undefined ? [] : seenOf(asked.visitor);
+  const credited = creditedClick(
+    clicks.map((each) => each.facts),
+    asked.time,
+  );
   const match = attribute(
     {
       ...(asked.clickId !== undefined && {
         click: {
-          facts: click &&
-            clickOffer && {
-              time: click.time,
-              setAside: click.setAside !== null,
-              partnerClosed: closed(click.partnerId),
-              offerHasEvent: hasEvent(clickOffer),
-              clickWindowDays: clickOffer.clickWindowDays,
-              couponFirst: clickOffer.couponFirst,
-            },
+          facts: click && clickOffer && facts(click, clickOffer),
         },
       }),
+      ...(asked.visitor !== undefined && { visitor: 'reason' in credited ? credited : {} }),
+      ...(call &&
+        callOffer &&
+        call.partnerId !== null && {
+          call: { facts: { partnerClosed: closed(call.partnerId), offerHasEvent: hasEvent(callOffer) } },
+        }),
       ...(asked.coupon !== undefined && {
         coupon: {
           facts: coupon &&
@@ -64,18 +101,39 @@ export function findPartner({ books, traffic }: Stores, programId: number, day: 
     asked.time,
     day,
   );
-  const byCoupon = 'by' in match && match.by === 'coupon';
-  const offerId = byCoupon ? coupon?.offerId : (click?.offerId ?? coupon?.offerId);
-  return { match, ...(click && { click }), ...(coupon && { coupon }), ...(offerId !== undefined && { offerId }) };
+  const by = 'by' in match ? match.by : undefined;
+  const ofVisitor = 'place' in credited ? clicks[credited.place]?.click : clicks.at(-1)?.click;
+  const ofCall = call?.clickId ? traffic.clickToMatch(call.clickId) : undefined;
+  const named = by === 'visitor' ? ofVisitor : by === 'call' ? ofCall : (click ?? ofVisitor);
+  const offers = { click, coupon, visitor: ofVisitor, call };
+  const offerId = by ? offers[by]?.offerId : (click ?? coupon ?? ofVisitor)?.offerId;
+  return {
+    match,
+    ...(named && { click: named }),
+    ...(coupon && { coupon }),
+    ...(call && { call }),
+    ...(typeof offerId === 'number' && { offerId }),
+  };
 }
 
 /** Whom a conversion belongs to by what was found; undefined where it belongs to nobody yet. */
-export function belongsTo({ match, click, coupon }: Found): Omit<MatchedTo, 'clickId' | 'matchKey'> | undefined {
+export function belongsTo({ match, click, coupon, call }: Found): Omit<MatchedTo, 'clickId' | 'matchKey'> | undefined {
   if (!('by' in match)) return undefined;
-  const owner = match.by === 'coupon' ? coupon && { ...coupon, linkId: null } : click;
-  if (!owner) return undefined;
-  const { offerId, partnerId, channelId, linkId } = owner;
-  return { offerId, partnerId, channelId, linkId, matchedBy: match.by };
+  const owners = {
+    click,
+    visitor: click,
+    coupon: coupon && { ...coupon, linkId: null },
+    call: call && { ...call, linkId: click?.linkId ?? null },
+  };
+  const { offerId, partnerId, channelId, linkId } = owners[match.by] ?? {};
+  if (offerId == null || partnerId == null || channelId == null) return undefined;
+  return { offerId, partnerId, channelId, linkId: linkId ?? null, matchedBy: match.by };
+}
+
+/** The click that a conversion is kept with: the one it was credited to, else the one it names. */
+export function clickOf({ match, click }: Found, named: string | undefined): string | null {
+  const credited = 'by' in match && (match.by === 'visitor' || match.by === 'call');
+  return (credited ? click?.clickId : undefined) ?? named ?? null;
 }
 
 /** Gives an unmatched conversion its partner and books what it earned. Called within a transaction. */
@@ -90,6 +148,18 @@ export function giveTo(stores: Stores, id: number, to: MatchedTo, actor: string,
     settleDecisions(stores, id);
   }
   return true;
+}
+
+/** Looks for the partner of a stored conversion by what it names, as of a time. */
+export function findAgain(stores: Stores, conversion: ConversionRow, time: number): Found {
+  const { programId, clickId, coupon, visitor, orderRef, event } = conversion;
+  return findPartner(stores, programId, programDay(stores, programId, time), {
+    ...{ event, time },
+    ...(clickId !== null && { clickId }),
+    ...(coupon !== null && { coupon }),
+    ...(visitor !== null && { visitor }),
+    ...(orderRef !== null && { order: orderRef }),
+  });
 }
 
 /**
@@ -108,11 +178,10 @@ export function matchAgain(
   for (const id of conversions.unmatchedFor({ programId, ...asked })) {
     const conversion = conversions.plain(id);
     if (!conversion) continue;
-    const { clickId, coupon, event, time, orderRef } = conversion;
-    const found = findPartner(stores, programId, programDay(stores, programId, time), {
-      ...{ event, time, ...(clickId !== null && { clickId }), ...(coupon !== null && { coupon }) },
-    });
+    const { event, time, orderRef } = conversion;
+    const found = findAgain(stores, conversion, time);
     const owner = belongsTo(found);
+    const clickId = clickOf(found, conversion.clickId ?? undefined);
     const matchKey = conversionKey(owner?.offerId ?? 0, event, orderRef ?? undefined, clickId ?? undefined) ?? null;
     if (owner && giveTo(stores, id, { ...owner, clickId, matchKey }, 'Brivet', why)) matched += 1;
   }

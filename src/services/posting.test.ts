@@ -66,6 +66,8 @@ describe('a postback becomes money', () => {
     using world = new World();
     const click_id = world.click();
     world.report({ event, order: 'R', amount: '100.00', click_id });
+    // Of two reports of one instant it is chance which is the later.
+    world.clock += 1000;
     world.report({ event, order: 'R', amount: '200.00', click_id });
     expect(world.balance('partner_pending')).toBe(expected);
     sound(world);

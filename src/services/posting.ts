@@ -10,7 +10,7 @@ import type { OfferRow } from '@/store/books/offers';
 import type { ProgramRow } from '@/store/books/programs';
 import type { StoredPostback } from '@/store/traffic';
 import { earn, isMatched, programDay } from './earning';
-import { type Found, belongsTo, findPartner } from './matching';
+import { type Found, belongsTo, clickOf, findPartner } from './matching';
 import { postbackFields } from './postbacks';
 import { sha256 } from './secrets';
 import { settle } from './settling';
@@ -118,10 +118,10 @@ function standing(
   stores: Stores,
   program: ProgramRow,
   postback: Postback,
-  offerId: number | undefined,
+  found: Found,
 ): ConversionRow | undefined {
   const { conversions } = stores.books;
-  const key = conversionKey(offerId ?? 0, postback.event, postback.order, postback.clickId);
+  const key = keyOf(postback, found);
   const byKey = key === undefined ? undefined : conversions.byKey(program.id, key);
   if (byKey) return byKey;
   if (postback.order !== undefined)
@@ -131,6 +131,10 @@ function standing(
     ? conversions.byClick(program.id, postback.clickId, postback.event)
     : undefined;
 }
+
+/** What makes it the same conversion as another report; a visitor's stands by the click that is credited. */
+const keyOf = ({ event, order, clickId }: Postback, found: Found): string | undefined =>
+  conversionKey(found.offerId ?? 0, event, order, clickId ?? clickOf(found, undefined) ?? undefined);
 
 /** What a status that came too early waits for; the offer is not known yet, so it is not part of the key. */
 const waitingKey = (event: string, order: string | null | undefined, clickId: string | null | undefined): string =>
@@ -164,9 +168,9 @@ function book(stores: Stores, program: ProgramRow, told: Told, postback: Postbac
   const { books } = stores;
   const time = postback.time ?? told.time;
   const day = programDay(stores, program.id, time);
-  const { clickId, coupon, event, status } = postback;
-  const found = findPartner(stores, program.id, day, { clickId, coupon, event, time });
-  const known = standing(stores, program, postback, found.offerId);
+  const { clickId, coupon, event, status, visitor, order } = postback;
+  const found = findPartner(stores, program.id, day, { clickId, coupon, visitor, order, event, time });
+  const known = standing(stores, program, postback, found);
   const offer = found.offerId === undefined ? undefined : books.offers.byId(found.offerId);
   if (fromPage(told.by)) {
     if (!offer?.events.some((each) => each.event === event && each.byTag)) {
@@ -176,7 +180,7 @@ function book(stores: Stores, program: ProgramRow, told: Told, postback: Postbac
     if (known && !fromPage(known.reportedBy))
       return { outcome: 'ignored', conversionId: known.id, detail: 'The server’s own report stands.' };
   }
-  if (!known && (status === 'rejected' || status === 'reversed' || (status && !clickId && !coupon))) {
+  if (!known && (status === 'rejected' || status === 'reversed' || (status && 'reason' in found.match && !clickId && !coupon && !visitor))) {
     const detail = 'No conversion with this order or click yet; it is applied when one comes.';
     if (told.by === 'hand' || told.by === 'file') return { outcome: 'refused', detail: NOT_YET };
     return { outcome: 'waiting', detail, matchKey: waitingKey(event, postback.order, clickId) };
@@ -240,21 +244,23 @@ function record(
 ): ConversionRow {
   const owner = belongsTo(found);
   const unmatched = 'reason' in found.match ? found.match.reason : undefined;
-  const key = conversionKey(found.offerId ?? 0, postback.event, postback.order, postback.clickId);
+  const key = keyOf(postback, found);
   const { figures, facts, completed = null, custom } = reportOf(postback, told, 'ignore');
   const row = {
     programId: program.id,
     offerId: found.offerId ?? null,
     event: postback.event,
     orderRef: postback.order ?? null,
-    clickId: postback.clickId ?? null,
+    clickId: clickOf(found, postback.clickId),
     // A counted repeat has no key of its own: later reports of the same order mean the first.
     matchKey: again ? null : (key ?? null),
     linkId: owner ? owner.linkId : (found.click?.linkId ?? null),
     partnerId: owner?.partnerId ?? null,
     channelId: owner?.channelId ?? null,
     coupon: postback.coupon ?? null,
+    visitor: postback.visitor ?? null,
     customerHash: postback.customerHash ?? null,
+    cardHash: postback.cardHash ?? null,
     matchedBy: owner?.matchedBy ?? null,
     time,
     recordedAt: stores.now(),
@@ -270,6 +276,8 @@ function record(
     reportedBy: told.by,
   };
   const id = stores.books.conversions.insert(row);
+  if (owner?.matchedBy === 'call' && found.call)
+    stores.books.calls.settle(found.call.id, 'converted', found.call.detail, id);
   stores.books.conversions.addHistory(id, {
     time: stores.now(),
     actor: ACTORS[told.by],

@@ -43,12 +43,12 @@ export function unmatchedGroups(stores: Stores, actor: Actor, scope: Scope): Unm
   const partnerOf = once(books.partners.byId);
   const groups = new Map<string, Gathered>();
   for (const row of books.conversions.unmatched(filterFor(actor, scope), MOST)) {
-    const { reason, event, time, clickId, coupon, offerId } = row;
+    const { reason, event, time, clickId, coupon, visitor, offerId } = row;
     const click = clickId === null || reason === 'unknown_click' ? undefined : traffic.click(clickId);
     const offer = offerId === null ? undefined : offerOf(offerId);
     const partner = click && partnerOf(click.partnerId)?.name;
     const cause = causeOf({
-      ...{ reason, event, time, clickId, coupon },
+      ...{ reason, event, time, clickId, coupon, visitor },
       ...(offer && { offer }),
       ...(partner && { partner }),
       ...(click && { click }),

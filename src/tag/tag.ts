@@ -1,13 +1,16 @@
 /**
  * The page tag: put on the merchant's pages as <script src="https://{tracking host}/tag.js" async></script>. It keeps
  * the click ID on the merchant's own site, reports landings that came without a redirect, and hands the ID on to
- * forms and links marked with data-brivet. It needs no other code and no inline script, so a strict policy
+ * forms and links marked with data-brivet. Elements with data-brivet-number show the telephone number of this visit.
+ * data-keep="first": a later click does not take the place of the first. It needs no other code and no inline script, so a strict policy
  * (script-src and connect-src with the tracking host) is enough. data-consent="wait": nothing is kept or sent before
  * brivet.consent(true).
  */
 interface BrivetTag {
   /** The click ID of this visitor, or '' when none is known. */
   click(): string;
+  /** Whom the tag knows this browser by, for the merchant's server to report with; '' before consent. */
+  visitor(): string;
   /** Reports a conversion of this visitor; the merchant's server reports it better. False when there is no click to report it for. */
   convert(event: string, fields?: Record<string, unknown>): boolean;
   /** Whether anything may be kept and reported; false takes back what was kept. */
@@ -17,6 +20,7 @@ interface BrivetTag {
 const script = document.currentScript as HTMLScriptElement;
 const origin = new URL(script.src).origin;
 const KEPT = 'brivet_click';
+const VISITOR = 'brivet_visitor';
 const PARAMETER = 'bclid';
 const KEPT_SECONDS = 90 * 86_400;
 const CROCKFORD = '0123456789ABCDEFGHJKMNPQRSTVWXYZ';
@@ -32,10 +36,18 @@ function newId(): string {
   return id;
 }
 
-const kept = (): string => new RegExp(`(?:^|; )${KEPT}=(\\w{26})`).exec(document.cookie)?.[1] ?? '';
-function keep(id: string, seconds = KEPT_SECONDS): void {
+const read = (name: string): string => new RegExp(`(?:^|; )${name}=(\\w{26})`).exec(document.cookie)?.[1] ?? '';
+function write(name: string, value: string, seconds = KEPT_SECONDS): void {
   const secure = location.protocol === 'https:' ? '; Secure' : '';
-  document.cookie = `${KEPT}=${id}; Path=/; Max-Age=${seconds}; SameSite=Lax${secure}`;
+  document.cookie = `${name}=${value}; Path=/; Max-Age=${seconds}; SameSite=Lax${secure}`;
+}
+const kept = (): string => read(KEPT);
+const keep = (id: string): void => {
+  if (script.dataset.keep !== 'first' || !kept()) write(KEPT, id);
+};
+function visitor(): string {
+  if (allowed && !read(VISITOR)) write(VISITOR, newId());
+  return read(VISITOR);
 }
 
 function report(path: string, message: object): void {
@@ -50,7 +62,13 @@ function land(): void {
   if (!allowed) return;
   const query = new URLSearchParams(location.search);
   const arrived = query.get(PARAMETER) ?? '';
-  if (ULID.test(arrived)) return keep(arrived);
+  if (ULID.test(arrived)) {
+    keep(arrived);
+    // Once a visit is enough to know whose click it was.
+    if (sessionStorage.getItem(arrived)) return;
+    sessionStorage.setItem(arrived, '1');
+    return report('/hit', { id: arrived, visitor: visitor() });
+  }
   const ref = query.get('ref');
   if (!ref) return;
   // Loading the same landing again, or coming back to it, is no new click.
@@ -60,7 +78,25 @@ function land(): void {
   const id = newId();
   sessionStorage.setItem(seen, id);
   keep(id);
-  report('/hit', { id, ref, page: location.href, referrer: document.referrer });
+  report('/hit', { id, ref, visitor: visitor(), page: location.href, referrer: document.referrer });
+}
+
+/** Marked elements show the number by which this visit's call is known; a link calls it. */
+async function showNumbers(): Promise<void> {
+  const marked = document.querySelectorAll<HTMLElement>('[data-brivet-number]');
+  if (!allowed || !kept() || !marked.length) return;
+  const answer = await fetch(`${origin}/number?click=${kept()}`).catch(() => undefined);
+  const { number } = answer?.ok ? ((await answer.json()) as { number?: string }) : {};
+  if (!number) return;
+  for (const element of marked) {
+    element.textContent = number;
+    if (element instanceof HTMLAnchorElement) element.href = `tel:${number}`;
+  }
+}
+function arrive(): void {
+  land();
+  if (document.readyState === 'loading') document.addEventListener('DOMContentLoaded', () => void showNumbers());
+  else void showNumbers();
 }
 
 /** Links marked for it take the ID to the next page, when they are followed. */
@@ -90,6 +126,7 @@ document.addEventListener(
 
 const tag: BrivetTag = {
   click: kept,
+  visitor,
   convert(event, fields) {
     const id = allowed && kept();
     if (!id) return false;
@@ -98,10 +135,10 @@ const tag: BrivetTag = {
   },
   consent(given) {
     allowed = given;
-    if (given) land();
-    else keep('', 0);
+    if (given) arrive();
+    else for (const name of [KEPT, VISITOR]) write(name, '', 0);
   },
 };
 Object.assign(window, { brivet: tag });
-land();
+arrive();
 export {};

@@ -1,3 +1,4 @@
+import { postCall } from '@/services/calls';
 import { postPostback } from '@/services/posting';
 import { remembering } from '@/services/remembering';
 import type { Stores } from '@/services/stores';
@@ -11,7 +12,9 @@ export function postPostbacks(stores: Stores, limit = 500): number {
   return books.inTransaction(() => {
     const known = remembering(stores);
     const postbacks = traffic.postbacksAfter(books.positions.get('postbacks'), limit);
-    for (const postback of postbacks) postPostback(known, postback);
+    for (const postback of postbacks)
+      if (postback.about === 'call') postCall(known, postback);
+      else postPostback(known, postback);
     const last = postbacks.at(-1);
     if (last) books.positions.set('postbacks', last.seq);
     return postbacks.length;

@@ -113,6 +113,7 @@ export function generatePostbacks(world: World, sold: readonly { id: string; tim
             programId: world.programId,
             method: 'GET',
             via: 'server',
+        about: 'conversion',
             contentType: null,
             body: '',
             client: null,

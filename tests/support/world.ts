@@ -48,6 +48,7 @@ export const OFFER: OfferFields = {
   fallback: '',
   hideReferrer: false,
   couponFirst: false,
+  creditedClick: 'last',
   events: [
     { event: 'order', repeat: 'replace', payable: true },
     { event: 'renewal', repeat: 'add', payable: true },
@@ -169,7 +170,7 @@ export class World {
   }
 
   /** A postback as the edge stores it, posted by the worker unless told to wait. @returns its receipt ID */
-  report(fields: Record<string, string>, post = true, via: PostbackRow['via'] = 'server'): string {
+  report(fields: Record<string, string>, post = true, via: PostbackRow['via'] = 'server', about: PostbackRow['about'] = 'conversion'): string {
     const receiptId = this.sources.ids.ulid(this.clock);
     const query = new URLSearchParams({ ...fields, key: this.key }).toString();
     this.traffic.insertPostback({
@@ -182,6 +183,7 @@ export class World {
       body: '',
       client: null,
       via,
+      about,
     });
     if (post) this.work();
     return receiptId;

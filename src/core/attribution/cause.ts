@@ -10,6 +10,7 @@ export interface UnmatchedFacts {
   readonly time: Instant;
   readonly clickId: string | null;
   readonly coupon: string | null;
+  readonly visitor: string | null;
   readonly offer?: { readonly id: number; readonly name: string; readonly clickWindowDays: number };
   readonly partner?: string;
   readonly click?: { readonly time: Instant; readonly setAside: string | null };
@@ -37,7 +38,7 @@ export function causeOf(facts: UnmatchedFacts): Cause {
   const { reason, event, clickId, coupon, offer, partner, click, time } = facts;
   switch (reason) {
     case 'unknown_click':
-      return clickCause(clickId);
+      return clickCause(clickId, facts.visitor);
     case 'unknown_coupon':
       return {
         key: `coupon-${(coupon ?? '').toLowerCase()}`,
@@ -71,8 +72,10 @@ export function causeOf(facts: UnmatchedFacts): Cause {
   }
 }
 
-function clickCause(clickId: string | null): Cause {
-  if (clickId === null) return { key: 'nameless', words: 'name neither a click nor a coupon' };
+function clickCause(clickId: string | null, visitor: string | null): Cause {
+  if (clickId === null && visitor !== null)
+    return { key: 'visitor', words: 'name a visitor of whom the page tag saw no click' };
+  if (clickId === null) return { key: 'nameless', words: 'name neither a click, a coupon nor a visitor' };
   if (/[{}[\]%$<>]/.test(clickId))
     return { key: 'unfilled', words: `with a placeholder that was not filled in, “${clickId.slice(0, 30)}”` };
   if (!isUlid(clickId)) return { key: 'foreign', words: 'with click IDs of another program’s format' };

@@ -59,23 +59,68 @@ export function matchByCoupon(coupon: CouponFacts | undefined, day: string): Unm
   return coupon.offerHasEvent ? undefined : 'offer_mismatch';
 }
 
-/** What a report names: absent where it names none, with no facts where there is nothing of that name. */
-export interface Named {
-  readonly click?: { readonly facts: ClickFacts | undefined };
-  readonly coupon?: { readonly facts: CouponFacts | undefined };
+/** One of the clicks that the page tag saw of a visitor. */
+export interface VisitorClick extends ClickFacts {
+  readonly offerId: number;
+  /** Which of a visitor's clicks on the offer is credited. */
+  readonly credits: CreditedClick;
 }
-export type Match = { readonly by: 'click' | 'coupon' } | { readonly reason: UnmatchedReason };
+export const CREDITED_CLICKS = ['last', 'first'] as const;
+export type CreditedClick = (typeof CREDITED_CLICKS)[number];
 
 /**
- * By which of click and coupon a conversion finds its partner: the click, then the coupon, unless the offer puts the
- * coupon first. Where neither does, the reason is that of the one that was asked first.
+ * Which of a visitor's clicks a conversion is credited to: the last one that it could belong to says which offer, and
+ * that offer whether its last or its first is meant.
+ * @param clicks oldest first
+ * @returns the click's place among them, or why none of them is it
  */
-export function attribute({ click, coupon }: Named, eventTime: Instant, day: string): Match {
-  const byClick = click && matchByClick(click.facts, eventTime);
-  const byCoupon = coupon && matchByCoupon(coupon.facts, day);
+export function creditedClick(
+  clicks: readonly VisitorClick[],
+  eventTime: Instant,
+): { readonly place: number } | { readonly reason: UnmatchedReason } {
+  const reasons = clicks.map((click) => matchByClick(click, eventTime));
+  const last = reasons.lastIndexOf(undefined);
+  const newest = clicks[last];
+  if (!newest) return { reason: reasons.at(-1) ?? 'unknown_click' };
+  if (newest.credits === 'last') return { place: last };
+  return { place: clicks.findIndex(({ offerId }, i) => offerId === newest.offerId && reasons[i] === undefined) };
+}
+
+/** Why a call that a report names has no partner. */
+const matchByCall = (call: CallFacts | undefined): UnmatchedReason | undefined => {
+  if (!call) return 'unknown_click';
+  if (call.partnerClosed) return 'partner_closed';
+  return call.offerHasEvent ? undefined : 'offer_mismatch';
+};
+export type CallFacts = Pick<CouponFacts, 'partnerClosed' | 'offerHasEvent'>;
+
+/** What a report names: absent where it names none, with no facts where there is nothing of that name. */
+export interface Named {
+  readonly call?: { readonly facts: CallFacts | undefined };
+  readonly click?: { readonly facts: ClickFacts | undefined };
+  readonly coupon?: { readonly facts: CouponFacts | undefined };
+  /** What came of the visitor's own clicks. */
+  readonly visitor?: { readonly reason?: UnmatchedReason };
+}
+export type MatchedBy = 'call' | 'click' | 'coupon' | 'visitor';
+export type Match = { readonly by: MatchedBy } | { readonly reason: UnmatchedReason };
+
+/**
+ * By which of what it names a conversion finds its partner: the call that it is about, then the click, the coupon and
+ * the visitor, unless the offer puts the coupon before the click. Where none does, the reason is that of the one that
+ * was asked first.
+ */
+export function attribute({ call, click, coupon, visitor }: Named, eventTime: Instant, day: string): Match {
+  const asked: [MatchedBy, UnmatchedReason | undefined][] = [];
+  if (call) asked.push(['call', matchByCall(call.facts)]);
+  if (click) asked.push(['click', matchByClick(click.facts, eventTime)]);
   const couponFirst = coupon?.facts?.couponFirst ?? click?.facts?.couponFirst ?? false;
-  if (coupon && couponFirst && byCoupon === undefined) return { by: 'coupon' };
-  if (click && byClick === undefined) return { by: 'click' };
-  if (coupon && byCoupon === undefined) return { by: 'coupon' };
-  return { reason: (couponFirst ? (byCoupon ?? byClick) : (byClick ?? byCoupon)) ?? 'unknown_click' };
+  if (coupon)
+    asked.splice(couponFirst && click ? asked.length - 1 : asked.length, 0, [
+      'coupon',
+      matchByCoupon(coupon.facts, day),
+    ]);
+  if (visitor) asked.push(['visitor', visitor.reason]);
+  const found = asked.find(([, reason]) => reason === undefined);
+  return found ? { by: found[0] } : { reason: asked[0]?.[1] ?? 'unknown_click' };
 }

@@ -14,6 +14,7 @@ const ALLOWED = [
   'currency',
   'items',
   'customer',
+  'visitor',
 ];
 
 /** The fields of a report from a page that are listened to; it needs the click ID, by which its program is known. */

@@ -36,7 +36,7 @@ export interface Cleaned {
 }
 
 /**
- * Takes what is personal out of a report before it is kept: custom fields are masked, the customer's ID is hashed.
+ * Takes what is personal out of a report before it is kept: custom fields are masked, the customer's ID and the card's fingerprint are hashed.
  * An order number that is an e-mail address is left to the check of the postback, which refuses it.
  * @param hash of a customer's ID, keyed, 32 hexadecimal digits
  */
@@ -52,7 +52,10 @@ export function cleaned(fields: Readonly<Record<string, unknown>>, hash: (custom
     if (reason) {
       kept[name] = MASKED;
       warnings.push({ field: name, reason: `${reason}: it was not kept.` });
-    } else if (name === 'customer_id' && !HASHED.test(text)) kept[name] = `~${hash(text)}`;
+    } else if (name === 'card' && isCardNumber(text)) {
+      delete kept[name];
+      warnings.push({ field: name, reason: 'card is a card number: it was not kept. Send the fingerprint of your payment provider.' });
+    } else if ((name === 'customer_id' || name === 'card') && !HASHED.test(text)) kept[name] = `~${hash(text)}`;
     else continue;
     changed = true;
   }

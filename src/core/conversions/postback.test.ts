@@ -61,7 +61,7 @@ describe('what is malformed is named with its field', () => {
     [{ items: [{ sku: 'a', price: '1.001' }] }, 'items.0.price', 'at most 2 decimals'],
     [{ time: 'yesterday' }, 'time', 'ISO 8601'],
     [{ colour: 'red' }, 'colour', 'not a field'],
-    [{ click_id: '' }, '', 'click_id or a coupon code'],
+    [{ click_id: '' }, '', 'click_id, a coupon code or a visitor'],
   ])('%o', (fields, field, reason) => {
     const result = read(fields);
     expect(result.ok).toBe(false);

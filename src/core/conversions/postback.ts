@@ -26,8 +26,11 @@ export interface Postback {
   readonly time?: number;
   readonly completed?: string;
   readonly customer?: 'new' | 'returning';
-  /** Keyed hash of the customer's ID. */
+  /** The page tag's. */
+  readonly visitor?: string;
+  /** Keyed hashes of the customer's ID, and of what the merchant knows the card by. */
   readonly customerHash?: string;
+  readonly cardHash?: string;
   readonly renewal?: number;
   readonly callLength?: number;
   /** Of a chargeback, charged to the partner: minor units of the program. */
@@ -51,6 +54,7 @@ export const postbackSchema = Joi.object({
   // One of another form is taken as well: whoever looks at what was not matched sees what it is.
   click_id: text(100).label('click_id'),
   code: couponCode.label('code'),
+  visitor: text(60).label('visitor'),
   event: text(30).lowercase().required().label('event'),
   order: text(100).custom(refusedWhen<string>(personalOrder)).label('order'),
   sig: text(64),
@@ -58,6 +62,7 @@ export const postbackSchema = Joi.object({
   test: Joi.string().valid('1').label('test'),
   program: text(20),
   customer_id: text(200).label('customer_id'),
+  card: text(200).label('card'),
   amount: amount.label('amount'),
   tax: amount.label('tax'),
   shipping: amount.label('shipping'),
@@ -76,9 +81,9 @@ export const postbackSchema = Joi.object({
   call_length: Joi.number().integer().min(0).max(86_400).label('call_length'),
 })
   .pattern(/^x_[a-z0-9_]{1,40}$/, text(500))
-  .or('click_id', 'order', 'code')
+  .or('click_id', 'order', 'code', 'visitor')
   .messages({
-    'object.missing': 'A postback needs a click_id or a coupon code, or the order of a conversion reported before.',
+    'object.missing': 'A postback needs a click_id, a coupon code or a visitor, or the order of a conversion reported before.',
     'date.format': 'time must be ISO 8601, like 2026-11-24T14:05:00+01:00.',
   });
 
@@ -133,6 +138,7 @@ export function readPostback(fields: Record<string, unknown>, programCurrency: C
     value: {
       clickId: string('click_id'),
       coupon: string('code'),
+      ...(string('visitor') !== undefined && { visitor: string('visitor') }),
       event: string('event') ?? '',
       ...(raw.test === '1' && { test: true }),
       order: string('order'),
@@ -142,6 +148,7 @@ export function readPostback(fields: Record<string, unknown>, programCurrency: C
       completed: string('completed'),
       customer: raw.customer === 'new' || raw.customer === 'returning' ? raw.customer : undefined,
       ...(string('customer_id') !== undefined && { customerHash: string('customer_id') }),
+      ...(string('card') !== undefined && { cardHash: string('card') }),
       renewal: number('renewal'),
       callLength: number('call_length'),
       ...(fee.value > 0 && { fee: fee.value }),

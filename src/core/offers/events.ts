@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { type CallTerms, callTermsSchema } from '../calls/terms';
 import { type Hold } from '../commissions/hold';
 import { REPEAT_POLICIES, type RepeatPolicy } from '../conversions/repeat';
 import { flag, line, oneOf } from '../schema/fields';
@@ -30,6 +31,8 @@ export interface OfferEvent {
   hold?: Hold;
   approval?: keyof typeof APPROVALS;
   fields?: readonly CustomField[];
+  /** Of a call: when it counts. */
+  call?: CallTerms;
 }
 
 export const holdSchema: Joi.ObjectSchema<Hold> = Joi.object<Hold>({
@@ -64,4 +67,5 @@ export const offerEventSchema: Joi.ObjectSchema<OfferEvent> = Joi.object<OfferEv
   hold: holdSchema.label('Hold of the event'),
   approval: oneOf('Approval', ...(Object.keys(APPROVALS) as (keyof typeof APPROVALS)[])),
   fields: Joi.array().items(customField).max(20).unique('name').label('Fields'),
+  call: callTermsSchema.label('Calls'),
 });

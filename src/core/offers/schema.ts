@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { CREDITED_CLICKS, type CreditedClick } from '../attribution/match';
 import type { Hold } from '../commissions/hold';
 import { appendedParametersProblem, landingPageProblem } from '../links/destination';
 import { webAddress } from '../programs/schema';
@@ -33,6 +34,8 @@ export interface OfferFields {
   hideReferrer: boolean;
   /** Where a click and a coupon speak for different partners, the coupon does. */
   couponFirst: boolean;
+  /** Which of a visitor's clicks is credited, where a conversion names only the visitor. */
+  creditedClick: CreditedClick;
   events: OfferEvent[];
 }
 
@@ -89,6 +92,7 @@ export const offerSchema: Joi.ObjectSchema<OfferFields> = Joi.object<OfferFields
   fallback: webAddress('Fallback address').allow('').required(),
   hideReferrer: flag('Hides the referrer').default(false),
   couponFirst: flag('Coupon before click').default(false),
+  creditedClick: oneOf('Credited click', ...CREDITED_CLICKS).default('last'),
   events: Joi.array().items(offerEventSchema).min(1).unique('event').required().label('Events'),
 }).custom(
   refusedWhen<OfferFields>(({ startsOn, endsOn }) =>

@@ -1,4 +1,4 @@
-import type { UnmatchedReason } from '@/core/attribution/match';
+import type { MatchedBy, UnmatchedReason } from '@/core/attribution/match';
 import type { Outcome } from '@/core/conversions/outcomes';
 import type { Report, ReportedBy, ReportedFacts } from '@/core/conversions/standing';
 import type { Figures } from '@/core/commissions/base';
@@ -33,8 +33,10 @@ export interface ConversionRow {
   receiptId: string;
   reportedBy: ReportedBy;
   coupon: string | null;
+  visitor: string | null;
   customerHash: string | null;
-  matchedBy: 'click' | 'coupon' | 'hand' | null;
+  cardHash: string | null;
+  matchedBy: MatchedBy | 'hand' | null;
 }
 /** What an unmatched conversion is given. */
 export interface MatchedTo {
@@ -44,7 +46,7 @@ export interface MatchedTo {
   channelId: number;
   clickId: string | null;
   matchKey: string | null;
-  matchedBy: 'click' | 'coupon' | 'hand';
+  matchedBy: MatchedBy | 'hand';
 }
 export interface ConversionListRow extends ConversionRow {
   partnerName: string | null;
@@ -69,7 +71,7 @@ export interface OutcomeRow {
 }
 export type UnmatchedRow = Pick<
   ConversionRow,
-  'id' | 'event' | 'time' | 'clickId' | 'coupon' | 'offerId' | 'currency' | 'amount'
+  'id' | 'event' | 'time' | 'clickId' | 'coupon' | 'visitor' | 'offerId' | 'currency' | 'amount'
 > & { reason: UnmatchedReason };
 export interface HistoryRow {
   time: number;
@@ -85,7 +87,7 @@ type New = Omit<ConversionRow, 'id' | 'state'> & { matchKey: string | null };
 const COLUMNS = `c.id, c.program_id AS programId, c.offer_id AS offerId, c.event, c.order_ref AS orderRef, c.click_id AS clickId,
   c.link_id AS linkId, c.partner_id AS partnerId, c.channel_id AS channelId, c.time, c.recorded_at AS recordedAt, c.day, c.currency,
   c.amount, c.figures, c.facts, c.completed, c.custom, c.state, c.unmatched, c.receipt_id AS receiptId,
-  c.reported_by AS reportedBy, c.coupon, c.customer_hash AS customerHash, c.matched_by AS matchedBy`;
+  c.reported_by AS reportedBy, c.coupon, c.visitor, c.customer_hash AS customerHash, c.card_hash AS cardHash, c.matched_by AS matchedBy`;
 const LIST = `SELECT ${COLUMNS}, p.name AS partnerName, h.name AS channelName, o.name AS offerName, m.id AS commissionId,
     m.amount AS commission, m.reversed AS commissionReversed, m.state AS commissionState, m.payable_on AS payableOn
   FROM conversions c LEFT JOIN partners p ON p.id = c.partner_id LEFT JOIN channels h ON h.id = c.channel_id
@@ -104,9 +106,9 @@ export type Shelf = 'all' | 'unmatched' | ConversionState;
 export function conversionStore(db: Db) {
   const insert = db.prepare(
     `INSERT INTO conversions (program_id, offer_id, event, order_ref, click_id, match_key, link_id, partner_id, channel_id, time, recorded_at,
-       day, currency, amount, figures, facts, completed, custom, state, unmatched, receipt_id, reported_by, coupon, customer_hash, matched_by)
+       day, currency, amount, figures, facts, completed, custom, state, unmatched, receipt_id, reported_by, coupon, visitor, customer_hash, card_hash, matched_by)
      VALUES (:programId, :offerId, :event, :orderRef, :clickId, :matchKey, :linkId, :partnerId, :channelId, :time, :recordedAt,
-       :day, :currency, :amount, :figures, :facts, :completed, :custom, 'pending', :unmatched, :receiptId, :reportedBy, :coupon, :customerHash, :matchedBy)`,
+       :day, :currency, :amount, :figures, :facts, :completed, :custom, 'pending', :unmatched, :receiptId, :reportedBy, :coupon, :visitor, :customerHash, :cardHash, :matchedBy)`,
   );
   const bringUp = db.prepare(
     `UPDATE conversions SET time = :time, day = :day, currency = :currency, amount = :amount, figures = :figures, completed = :completed,
@@ -147,7 +149,7 @@ export function conversionStore(db: Db) {
     `SELECT ${COLUMNS} FROM conversions c WHERE c.program_id = ? AND c.click_id = ? AND c.event = ? ORDER BY c.id LIMIT 1`,
   );
   const unmatched = db.prepare<ScopeFilter & { limit: number }, UnmatchedRow>(
-    `SELECT c.id, c.unmatched AS reason, c.event, c.time, c.click_id AS clickId, c.coupon, c.offer_id AS offerId, c.currency, c.amount
+    `SELECT c.id, c.unmatched AS reason, c.event, c.time, c.click_id AS clickId, c.coupon, c.visitor, c.offer_id AS offerId, c.currency, c.amount
      FROM conversions c WHERE ${inScope('c')} AND c.unmatched IS NOT NULL AND c.state = 'pending' ORDER BY c.id DESC LIMIT :limit`,
   );
   const matchKey = db.prepare<[number], string | null>('SELECT match_key FROM conversions WHERE id = ?').pluck();

@@ -1,5 +1,6 @@
 import { dataVersion, type Db, openForReading, openForWriting } from '../database';
 import { auditStore } from './audit';
+import { callStore } from './calls';
 import { commissionStore } from './commissions';
 import { conversionStore } from './conversions';
 import { couponStore } from './coupons';
@@ -38,6 +39,7 @@ const assemble = (db: Db) => ({
   terms: termStore(db),
   conversions: conversionStore(db),
   coupons: couponStore(db),
+  calls: callStore(db),
   commissions: commissionStore(db),
   ledger: ledgerStore(db),
   payouts: payoutStore(db),
@@ -72,6 +74,7 @@ export function openRoutes(file: string) {
     links: linkStore(db),
     programs: programStore(db),
     routing: routingStore(db),
+    calls: callStore(db),
   };
 }
 export type Routes = ReturnType<typeof openRoutes>;

@@ -21,7 +21,7 @@ type Stored = Omit<
 const COLUMNS = `id, program_id AS programId, code, name, state, starts_on AS startsOn, ends_on AS endsOn,
   landing_pages AS landingPages, landing_hosts AS landingHosts, appended,
   click_window_days AS clickWindowDays, hold, auto_approve AS autoApprove, fallback, events,
-  hide_referrer AS hideReferrer, coupon_first AS couponFirst`;
+  hide_referrer AS hideReferrer, coupon_first AS couponFirst, credited_click AS creditedClick`;
 
 const read = (row: Stored): OfferRow => ({
   ...row,
@@ -46,13 +46,13 @@ const stored = (fields: OfferFields) => ({
 
 export function offerStore(db: Db) {
   const insert = db.prepare(
-    `INSERT INTO offers (program_id, code, name, state, starts_on, ends_on, landing_pages, landing_hosts, appended, click_window_days, hold, auto_approve, fallback, events, hide_referrer, coupon_first, created_at)
-     VALUES (:programId, :code, :name, :state, :startsOn, :endsOn, :landingPages, :landingHosts, :appended, :clickWindowDays, :hold, :autoApprove, :fallback, :events, :hideReferrer, :couponFirst, :now)`,
+    `INSERT INTO offers (program_id, code, name, state, starts_on, ends_on, landing_pages, landing_hosts, appended, click_window_days, hold, auto_approve, fallback, events, hide_referrer, coupon_first, credited_click, created_at)
+     VALUES (:programId, :code, :name, :state, :startsOn, :endsOn, :landingPages, :landingHosts, :appended, :clickWindowDays, :hold, :autoApprove, :fallback, :events, :hideReferrer, :couponFirst, :creditedClick, :now)`,
   );
   const update = db.prepare(
     `UPDATE offers SET name = :name, state = :state, starts_on = :startsOn, ends_on = :endsOn, landing_pages = :landingPages, landing_hosts = :landingHosts, appended = :appended,
        click_window_days = :clickWindowDays, hold = :hold, auto_approve = :autoApprove, fallback = :fallback, events = :events,
-       hide_referrer = :hideReferrer, coupon_first = :couponFirst WHERE id = :id`,
+       hide_referrer = :hideReferrer, coupon_first = :couponFirst, credited_click = :creditedClick WHERE id = :id`,
   );
   const byId = db.prepare<[number], Stored>(`SELECT ${COLUMNS} FROM offers WHERE id = ?`);
   const byCode = db.prepare<[number, string], Stored>(

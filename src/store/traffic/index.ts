@@ -35,7 +35,7 @@ export type RolledClick = Omit<StoredClick, 'clickId' | 'visitor' | 'address'>;
 /** A click as far as conversions look at it. */
 export type MatchableClick = Pick<
   ClickRow,
-  'programId' | 'offerId' | 'partnerId' | 'channelId' | 'linkId' | 'time' | 'setAside'
+  'clickId' | 'programId' | 'offerId' | 'partnerId' | 'channelId' | 'linkId' | 'time' | 'setAside'
 >;
 /** A click as far as rules on addresses look at it. */
 export type AddressedClick = Pick<ClickRow, 'time' | 'linkId' | 'partnerId' | 'clickId' | 'client'>;
@@ -49,6 +49,20 @@ export interface PostbackRow {
   body: string;
   client: string | null;
   via: 'server' | 'tag' | 'pixel';
+  about: 'conversion' | 'call';
+}
+/** The page tag saw a visitor come with a click. */
+export interface VisitRow {
+  visitor: string;
+  clickId: string;
+  time: number;
+}
+/** A telephone number that a visit is shown, for as long as nobody else is. */
+export interface LeaseRow {
+  numberId: number;
+  clickId: string;
+  fromTime: number;
+  uptoTime: number;
 }
 export interface StoredPostback extends PostbackRow {
   seq: number;
@@ -57,14 +71,22 @@ export interface StoredPostback extends PostbackRow {
 const CLICK = `SELECT seq, click_id AS clickId, time, link_id AS linkId, partner_id AS partnerId, channel_id AS channelId, offer_id AS offerId,
   program_id AS programId, visitor, is_unique AS isUnique, set_aside AS setAside, flags, via, address, query, referrer, agent, language, client,
   country, rule, page FROM clicks`;
-const POSTBACK = `SELECT seq, receipt_id AS receiptId, time, program_id AS programId, method, content_type AS contentType, query, body, client, via FROM postbacks`;
+const POSTBACK = `SELECT seq, receipt_id AS receiptId, time, program_id AS programId, method, content_type AS contentType, query, body, client, via, about FROM postbacks`;
+
+const TO_MATCH = `c.click_id AS clickId, c.program_id AS programId, c.offer_id AS offerId, c.partner_id AS partnerId, c.channel_id AS channelId,
+  c.link_id AS linkId, c.time, c.set_aside AS setAside`;
+const LEASE = 'SELECT number_id AS numberId, click_id AS clickId, from_time AS fromTime, upto_time AS uptoTime FROM number_leases';
 
 function reading(db: Db) {
   const click = db.prepare<[string], StoredClick>(`${CLICK} WHERE click_id = ?`);
   const toMatch = db.prepare<[string], MatchableClick>(
-    `SELECT program_id AS programId, offer_id AS offerId, partner_id AS partnerId, channel_id AS channelId, link_id AS linkId, time,
-       set_aside AS setAside FROM clicks WHERE click_id = ?`,
+    `SELECT ${TO_MATCH} FROM clicks c WHERE c.click_id = ?`,
   );
+  const ofVisitor = db.prepare<[string, number], MatchableClick>(
+    `SELECT ${TO_MATCH} FROM visits v JOIN clicks c ON c.click_id = v.click_id WHERE v.visitor = ? ORDER BY c.time DESC, c.seq DESC LIMIT ?`,
+  );
+  const leases = db.prepare<[number, number], LeaseRow>(`${LEASE} WHERE number_id = ? AND from_time <= ? ORDER BY seq DESC LIMIT 20`);
+  const leasesSince = db.prepare<[number], LeaseRow>(`${LEASE} WHERE upto_time > ? ORDER BY seq`);
   const clicksAfter = db.prepare<[number, number], StoredClick>(`${CLICK} WHERE seq > ? ORDER BY seq LIMIT ?`);
   const toRoll = db.prepare<[number, number], RolledClick>(
     `SELECT seq, time, link_id AS linkId, partner_id AS partnerId, channel_id AS channelId, offer_id AS offerId, program_id AS programId,
@@ -100,6 +122,12 @@ function reading(db: Db) {
     click: (clickId: string) => click.get(clickId),
     /** The same, without what is only looked at. */
     clickToMatch: (clickId: string) => toMatch.get(clickId),
+    /** What the page tag saw a visitor come with: the newest, oldest of them first. */
+    clicksOfVisitor: (visitor: string, most: number) => ofVisitor.all(visitor, most).reverse(),
+    /** Who a number was shown to at a time or before, newest first. */
+    leasesOf: (numberId: number, time: number) => leases.all(numberId, time),
+    /** Leases that end after a time. */
+    leasesSince: (time: number) => leasesSince.all(time),
     clickBySeq: (seq: number) => bySeq.get(seq),
     clicksAfter: (seq: number, limit: number) => clicksAfter.all(seq, limit),
     /** The same, without what reports do not have: IDs of click and visitor, and the address. */
@@ -136,6 +164,8 @@ export interface Arrivals {
   clicks: ClickValues[];
   landings: ClickValues[];
   postbacks: PostbackRow[];
+  visits: VisitRow[];
+  leases: LeaseRow[];
   /** Requests for codes that do not exist, and the UTC day they are counted on. */
   unknownCodes: number;
   day: string;
@@ -143,7 +173,7 @@ export interface Arrivals {
   through: { offerId: number; day: string; clicks: number }[];
 }
 export const noArrivals = (): Arrivals => ({
-  ...{ clicks: [], landings: [], postbacks: [], unknownCodes: 0, day: '', through: [] },
+  ...{ clicks: [], landings: [], postbacks: [], visits: [], leases: [], unknownCodes: 0, day: '', through: [] },
 });
 
 function writing(db: Db) {
@@ -156,8 +186,14 @@ function writing(db: Db) {
     `INSERT INTO clicks (${CLICK_COLUMNS}) VALUES (${CLICK_COLUMNS.replace(/\w+/g, '?')}) ON CONFLICT (click_id) DO NOTHING`,
   );
   const insertPostback = db.prepare<PostbackRow>(
-    `INSERT INTO postbacks (receipt_id, time, program_id, method, content_type, query, body, client, via)
-     VALUES (:receiptId, :time, :programId, :method, :contentType, :query, :body, :client, :via)`,
+    `INSERT INTO postbacks (receipt_id, time, program_id, method, content_type, query, body, client, via, about)
+     VALUES (:receiptId, :time, :programId, :method, :contentType, :query, :body, :client, :via, :about)`,
+  );
+  const insertVisit = db.prepare<VisitRow>(
+    'INSERT INTO visits (visitor, click_id, time) VALUES (:visitor, :clickId, :time) ON CONFLICT DO NOTHING',
+  );
+  const insertLease = db.prepare<LeaseRow>(
+    'INSERT INTO number_leases (number_id, click_id, from_time, upto_time) VALUES (:numberId, :clickId, :fromTime, :uptoTime)',
   );
   const countUnknown = db.prepare<[string, number]>(
     'INSERT INTO unknown_codes (day, hits) VALUES (?, ?) ON CONFLICT (day) DO UPDATE SET hits = hits + excluded.hits',
@@ -183,13 +219,17 @@ function writing(db: Db) {
     ...reading(db),
     insertClick: (click: ClickRow): void => void insertClick.run(clickValues(click)),
     insertPostback: (row: PostbackRow): void => void insertPostback.run(row),
+    insertVisit: (row: VisitRow): void => void insertVisit.run(row),
+    insertLease: (row: LeaseRow): void => void insertLease.run(row),
     commitTogether,
     /** One commit for all that arrived together. @throws when it could not be made durable */
-    commitArrivals: ({ clicks, landings, postbacks, unknownCodes, day, through }: Arrivals): void =>
+    commitArrivals: ({ clicks, landings, postbacks, visits, leases, unknownCodes, day, through }: Arrivals): void =>
       commitTogether(() => {
         for (const click of clicks) insertClick.run(click);
         for (const click of landings) insertLanding.run(click);
         for (const postback of postbacks) insertPostback.run(postback);
+        for (const visit of visits) insertVisit.run(visit);
+        for (const lease of leases) insertLease.run(lease);
         if (unknownCodes > 0) countUnknown.run(day, unknownCodes);
         for (const { offerId, day: of, clicks: count } of through) countThrough.run(offerId, of, count);
       }),

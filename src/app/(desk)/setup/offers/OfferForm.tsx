@@ -22,6 +22,7 @@ const NEW_OFFER: OfferFields = {
   fallback: '',
   hideReferrer: false,
   couponFirst: false,
+  creditedClick: 'last',
   events: [{ event: 'order', repeat: 'ignore', payable: true }],
 };
 
