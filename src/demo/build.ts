@@ -5,6 +5,7 @@ import { saveAddressList } from '@/services/address_lists';
 import { approveDue, runCommissionTimetable } from '@/services/commissions';
 import { approveRun, draftRun, exportRun, returnPayment, settleRun } from '@/services/payouts';
 import { createProgram } from '@/services/programs';
+import { reviewConversions } from '@/services/reviews';
 import { savePlan } from '@/services/routing';
 import { hashPassword } from '@/services/secrets';
 import { actorOf, createToken } from '@/services/sign_in';
@@ -78,6 +79,7 @@ export async function buildDemo({ folder, now, secret, seed, days = DAYS, progre
     }
     while (rollClicks(stores.traffic, stores.books, stores.rollups) > 0);
     while (rollConversions(stores, stores.rollups) > 0);
+    while (reviewConversions(stores) > 0);
     clock = Math.min(now, startOfDay(of, zone) + 10 * 3_600_000);
     routeFrom(stores, manager, days - i);
     decideOn(stores, manager, finance, of, { passed: i, left: days - i });

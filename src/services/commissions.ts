@@ -46,14 +46,17 @@ export function approveCommissions(stores: Stores, actor: Actor, ids: readonly n
   return commissions.length;
 }
 
-/** Approves all that is due in a scope. */
-export function approveDue(stores: Stores, actor: Actor, scope: Scope): number {
+/** Approves all that is due in a scope, but for what is in review. @returns how many, and how many stay in review */
+export function approveDue(stores: Stores, actor: Actor, scope: Scope): { approved: number; inReview: number } {
+  const { commissions, reviews } = stores.books;
   const today = todayIn(stores, actor.programId);
-  return approveCommissions(
-    stores,
-    actor,
-    stores.books.commissions.idsOnShelf({ ...filterFor(actor, scope), shelf: 'due', today }),
-  );
+  const due = commissions.idsOnShelf({ ...filterFor(actor, scope), shelf: 'due', today });
+  const open = reviews.openIds(actor.programId);
+  const clear = due.filter((id) => !open.has(commissions.byId(id)?.conversionId ?? 0));
+  const inReview = due.length - clear.length;
+  if (clear.length === 0 && inReview > 0)
+    throw conflict(`All ${inReview} that are due are in review. Decide on them there, or one by one.`);
+  return { approved: approveCommissions(stores, actor, clear), inReview };
 }
 
 export function rejectCommission(stores: Stores, actor: Actor, id: number, input: unknown): CommissionListRow {
@@ -97,6 +100,7 @@ export function runCommissionTimetable(stores: Stores, programId: number): void 
   const waiting = books.commissions.needingRate(programId);
   const due = books.commissions.dueByItself(programId, today);
   if (waiting.length + due.length === 0) return;
+  const open = books.reviews.openIds(programId);
   books.inTransaction(() => {
     for (const { conversionId } of waiting) {
       const conversion = books.conversions.byId(conversionId);
@@ -106,7 +110,9 @@ export function runCommissionTimetable(stores: Stores, programId: number): void 
     }
     for (const id of due) {
       const commission = books.commissions.byId(id);
-      if (commission) decide(stores, commission, 'approved', 'Brivet', 'The offer approves by itself.');
+      // What is in review waits for a person.
+      if (commission && !open.has(commission.conversionId))
+        decide(stores, commission, 'approved', 'Brivet', 'The offer approves by itself.');
     }
   });
 }

@@ -114,12 +114,7 @@ function tried(stores: Stores, program: ProgramRow, told: Told, postback: Postba
 }
 
 /** The conversion that a report speaks of, if it is known. */
-function standing(
-  stores: Stores,
-  program: ProgramRow,
-  postback: Postback,
-  found: Found,
-): ConversionRow | undefined {
+function standing(stores: Stores, program: ProgramRow, postback: Postback, found: Found): ConversionRow | undefined {
   const { conversions } = stores.books;
   const key = keyOf(postback, found);
   const byKey = key === undefined ? undefined : conversions.byKey(program.id, key);
@@ -180,7 +175,12 @@ function book(stores: Stores, program: ProgramRow, told: Told, postback: Postbac
     if (known && !fromPage(known.reportedBy))
       return { outcome: 'ignored', conversionId: known.id, detail: 'The server’s own report stands.' };
   }
-  if (!known && (status === 'rejected' || status === 'reversed' || (status && 'reason' in found.match && !clickId && !coupon && !visitor))) {
+  if (
+    !known &&
+    (status === 'rejected' ||
+      status === 'reversed' ||
+      (status && 'reason' in found.match && !clickId && !coupon && !visitor))
+  ) {
     const detail = 'No conversion with this order or click yet; it is applied when one comes.';
     if (told.by === 'hand' || told.by === 'file') return { outcome: 'refused', detail: NOT_YET };
     return { outcome: 'waiting', detail, matchKey: waitingKey(event, postback.order, clickId) };

@@ -1,5 +1,6 @@
 import Joi from 'joi';
 import { type FileReading, detectReading, fileReadingSchema, fileRows, lineFields } from '@/core/conversions/file';
+import { conversionKey } from '@/core/conversions/repeat';
 import { outcomeReason } from '@/core/conversions/outcomes';
 import { cleaned } from '@/core/conversions/personal';
 import { makeUlid } from '@/core/clicks/ulid';
@@ -10,6 +11,7 @@ import type { ImportRow } from '@/store/books/imports';
 import type { ProgramRow } from '@/store/books/programs';
 import { type Actor, audit, requireOwn, requireRight } from './actor';
 import { withdraw } from './earning';
+import { giveTo } from './matching';
 import type { JobLine, JobWork, Tick } from './jobs/job';
 import { type Result, takeReport } from './posting';
 import { checked } from './programs';
@@ -22,12 +24,12 @@ import { type Stores, programOf } from './stores';
 export const MOST_FILE_LINES = 120_000;
 
 /** Receipts of one file sort as its lines do: of equal times the later line is the newer. */
-function receiptOf(stores: Stores, time: number, line = 0): string {
+export function fileReceipt(stores: Stores, time: number, line = 0): string {
   const bytes = Buffer.from(stores.randomBytes(10));
   bytes.writeUInt32BE(line, 0);
   return makeUlid(time, bytes);
 }
-const hasher = (stores: Stores, programId: number): ((customer: string) => string) =>
+export const fileHasher = (stores: Stores, programId: number): ((customer: string) => string) =>
   customerHasher(deriveKey(stores.secret, 'customers'), programId);
 
 /** Records one conversion that somebody knows of, or gives a recorded one a status. @throws when it is refused */
@@ -36,10 +38,10 @@ export function recordByHand(stores: Stores, actor: Actor, input: unknown): Resu
   const fields = checked(check(byHandSchema, input));
   const given = Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== ''));
   const program = programOf(stores, actor.programId);
-  const { fields: clean } = cleaned(given, hasher(stores, program.id));
+  const { fields: clean } = cleaned(given, fileHasher(stores, program.id));
   return stores.books.inTransaction(() => {
     const now = stores.now();
-    const told = { receiptId: receiptOf(stores, now), time: now, by: 'hand' as const };
+    const told = { receiptId: fileReceipt(stores, now), time: now, by: 'hand' as const };
     const result = takeReport(stores, program, told, { ok: true, value: clean });
     if (result.outcome === 'refused') throw invalidField('', result.detail ?? 'It is refused.');
     if (result.outcome === 'retry') throw conflict(`This is recorded already. ${result.detail ?? ''}`);
@@ -141,7 +143,7 @@ function bookRows(all: Stores, actor: Actor, { source, reading }: FileOrder, row
   const now = stores.now();
   const importId = imports.insert({ programId: program.id, source, time: now, actor: actor.name, lines: rows.length });
   imports.keepReading(program.id, source, JSON.stringify(reading));
-  const hash = hasher(stores, program.id);
+  const hash = fileHasher(stores, program.id);
   return rows.map((cells, i) => {
     if (i % 100 === 0) tick(i, rows.length);
     return bookRow(stores, program, { cells, reading, hash, importId, now, line: i + 2 });
@@ -168,17 +170,68 @@ function bookRow(
     ...{ line: row.line, outcome, what, problems: said },
   });
   if (problems.length > 0) return lineOf('refused', problems);
-  const { fields: clean, warnings } = cleaned(fields, row.hash);
-  const told = { receiptId: receiptOf(stores, row.now, row.line), time: row.now, by: 'file' as const };
+  const { partner, channel, offer, commission: _compared, ...said } = fields;
+  const to =
+    partner === undefined ? undefined : ownerOf(stores, program, { partner, channel, offer, event: said.event });
+  if (to && 'field' in to) return lineOf('refused', [to]);
+  const { fields: clean, warnings } = cleaned(said, row.hash);
+  const told = { receiptId: fileReceipt(stores, row.now, row.line), time: row.now, by: 'file' as const };
   const result = takeReport(stores, program, told, { ok: true, value: clean });
   if (result.outcome === 'refused') return lineOf('refused', [{ field: '', reason: result.detail ?? '' }]);
   stores.books.imports.addReceipt(told.receiptId, row.importId);
+  if (to && result.outcome === 'unmatched' && result.conversionId !== undefined) {
+    const conversion = stores.books.conversions.plain(result.conversionId);
+    const [order, click] = [conversion?.orderRef ?? undefined, conversion?.clickId ?? undefined];
+    const matchKey = conversionKey(to.offerId, said.event ?? '', order, click) ?? null;
+    const given = { ...to, linkId: null, clickId: click ?? null, matchKey, matchedBy: 'hand' as const };
+    if (giveTo(stores, result.conversionId, given, 'file', 'The line names its partner.'))
+      return lineOf('new', warnings);
+  }
   const outcome = result.outcome in OUTCOMES ? OUTCOMES[result.outcome as keyof typeof OUTCOMES] : 'same';
   const note =
     result.outcome === 'unmatched'
       ? [{ field: '', reason: `Not matched yet. ${outcomeReason('unmatched', result.detail ?? '')}` }]
       : [];
   return lineOf(outcome, [...warnings, ...note]);
+}
+
+/** Whose a line is by the codes it carries; where it names no channel or offer, the only one that it can be. */
+function ownerOf(
+  { books }: Stores,
+  program: ProgramRow,
+  codes: { partner: string; channel?: string; offer?: string; event?: string },
+): { partnerId: number; channelId: number; offerId: number } | Problem {
+  const same = (a: string, b: string): boolean => a.toUpperCase() === b.trim().toUpperCase();
+  const partner = books.partners.byCode(program.id, codes.partner.trim().toUpperCase());
+  if (!partner) return { field: 'partner', reason: `There is no partner with the code “${codes.partner}”.` };
+  if (partner.state === 'closed') return { field: 'partner', reason: `${partner.name} is closed.` };
+  const channels = books.partners.channels(partner.id);
+  const { channel: named } = codes;
+  const fitting = named === undefined ? channels : channels.filter(({ code }) => same(code, named));
+  const [channel] = fitting;
+  if (!channel || fitting.length > 1)
+    return {
+      field: 'channel',
+      reason: named
+        ? `${partner.name} has no channel with the code “${named}”.`
+        : `${partner.name} has ${channels.length} channels: say which by its code.`,
+    };
+  const { offer: wanted } = codes;
+  const offers = books.offers
+    .ofProgram(program.id)
+    .filter(
+      (each) =>
+        (wanted === undefined || same(each.code, wanted)) && each.events.some(({ event }) => event === codes.event),
+    );
+  const [offer] = offers;
+  if (!offer || offers.length > 1)
+    return {
+      field: 'offer',
+      reason: wanted
+        ? `“${codes.event ?? ''}” is no event of an offer with the code “${wanted}”.`
+        : `${offers.length === 0 ? 'No offer has' : `${offers.length} offers have`} the event “${codes.event ?? ''}”: say which by its code.`,
+    };
+  return { partnerId: partner.id, channelId: channel.id, offerId: offer.id };
 }
 
 export function newestImports(stores: Stores, actor: Actor, limit: number): ImportRow[] {

@@ -30,6 +30,7 @@ export function today(stores: Stores, actor: Actor): Entry[] {
     ...returned(stores, programId),
     ...runs(stores, actor, now),
     ...due(stores, programId, now),
+    ...inReview(stores, programId),
     ...unmatched(stores, programId),
     ...failingPages(stores, programId),
     ...details(stores, actor),
@@ -65,6 +66,23 @@ function unmatched({ books }: Stores, programId: number): Entry[] {
     action: 'Look at them',
     href: `/conversions?shelf=unmatched&from=${LONG_AGO}&to=${FAR_AHEAD}`,
   }));
+}
+
+function inReview({ books }: Stores, programId: number): Entry[] {
+  const waiting = books.reviews.waiting(programId);
+  if (!waiting) return [];
+  return [
+    {
+      key: 'reviews',
+      urgency: 'trouble',
+      title: `${plural(waiting.count, 'conversion')} ${waiting.count === 1 ? 'looks' : 'look'} odd`,
+      why: 'Nothing is refused by itself: say that nothing is wrong, or reject with a reason.',
+      since: waiting.since,
+      amount: waiting.amount,
+      action: 'Review them',
+      href: `/conversions?shelf=review&from=${LONG_AGO}&to=${FAR_AHEAD}`,
+    },
+  ];
 }
 
 function failingPages({ books }: Stores, programId: number): Entry[] {

@@ -2,6 +2,7 @@ import { randomBytes } from 'node:crypto';
 import pino from 'pino';
 import { runCommissionTimetable } from '@/services/commissions';
 import { checkDestinations } from '@/services/destinations';
+import { reviewConversions } from '@/services/reviews';
 import { standInLocations } from '@/services/standins';
 import { shiftWeights } from '@/services/splits';
 import { type Stores, installationSecret, storeFile, systemClock } from '@/services/stores';
@@ -42,6 +43,7 @@ function work(): void {
   // Our own commits do not move the version: the position says whether there is anything.
   let told = 0;
   for (let read = -1; !leaving && read !== 0; told += read) read = rollConversions(stores, rollups);
+  for (let looked = -1; !leaving && looked !== 0;) looked = reviewConversions(stores, rollups);
   // Only when all is told: what still changes would be packed for nothing.
   if (told === 0) packConversions(rollups);
   if (Date.now() - lastTimetable > TIMETABLE_MS) {

@@ -21,6 +21,7 @@ import { createOffer } from '@/services/offers';
 import { createPartner, markDetailsChecked, putPayoutDetails, setPartnerState } from '@/services/partners';
 import { createProgram } from '@/services/programs';
 import { actorOf } from '@/services/sign_in';
+import { reviewConversions } from '@/services/reviews';
 import type { Stores } from '@/services/stores';
 import { storeFile } from '@/services/stores';
 import { putSheetInForce } from '@/services/terms';
@@ -170,7 +171,12 @@ export class World {
   }
 
   /** A postback as the edge stores it, posted by the worker unless told to wait. @returns its receipt ID */
-  report(fields: Record<string, string>, post = true, via: PostbackRow['via'] = 'server', about: PostbackRow['about'] = 'conversion'): string {
+  report(
+    fields: Record<string, string>,
+    post = true,
+    via: PostbackRow['via'] = 'server',
+    about: PostbackRow['about'] = 'conversion',
+  ): string {
     const receiptId = this.sources.ids.ulid(this.clock);
     const query = new URLSearchParams({ ...fields, key: this.key }).toString();
     this.traffic.insertPostback({
@@ -193,6 +199,7 @@ export class World {
     while (postPostbacks(this.stores) > 0);
     while (rollClicks(this.traffic, this.stores.books, this.rollups) > 0);
     while (rollConversions(this.stores, this.rollups) > 0);
+    while (reviewConversions(this.stores) > 0);
   }
 
   /** The newest clicks of the log, whatever their shelf. */

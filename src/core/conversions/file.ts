@@ -4,10 +4,14 @@ import { oneOf, refusedWhen } from '../schema/fields';
 import type { Problem } from '../schema/problems';
 import { isDay } from '../time/calendar';
 
-/** What a column of a merchant's file can say. */
+/**
+ * What a column of a merchant's file can say. `partner` and `channel`, by their codes, say whose a line is that names
+ * neither click nor coupon; `commission` is only compared.
+ */
 export const FILE_FIELDS = [
   ...['click_id', 'code', 'event', 'order', 'status', 'amount', 'tax', 'shipping', 'discount', 'currency'],
   ...['time', 'completed', 'customer', 'customer_id', 'renewal', 'call_length', 'fee'],
+  ...['partner', 'channel', 'offer', 'commission'],
 ] as const;
 export const DELIMITERS = { ',': 'comma', ';': 'semicolon', '\t': 'tab', '|': 'bar' } as const;
 export const DATE_FORMS = {
@@ -65,6 +69,7 @@ const ALSO: Readonly<Record<string, string>> = {
   },
   ...{ state: 'status', total: 'amount', ordervalue: 'amount', value: 'amount', price: 'amount', vat: 'tax' },
   ...{ date: 'time', datetime: 'time', timestamp: 'time', ordered: 'time', orderdate: 'time' },
+  ...{ partnercode: 'partner', publisher: 'partner', channelcode: 'channel', offercode: 'offer', payout: 'commission' },
   ...{ delivered: 'completed', deliverydate: 'completed', customerid: 'customer_id', currencycode: 'currency' },
 };
 const fieldOf = (head: string): string =>
@@ -141,7 +146,14 @@ export function plainAmount(text: string, decimal: '.' | ','): string {
   return decimal === ',' ? bareText.replaceAll('.', '').replace(',', '.') : bareText.replaceAll(',', '');
 }
 
-const AMOUNTS = new Set(['amount', 'tax', 'shipping', 'discount', 'fee']);
+const AMOUNTS = new Set(['amount', 'tax', 'shipping', 'discount', 'fee', 'commission']);
+
+/** Words of other systems for the states a merchant may report. */
+const STATES: Readonly<Record<string, string>> = {
+  ...{ open: 'pending', new: 'pending', confirmed: 'approved', validated: 'approved', accepted: 'approved' },
+  ...{ declined: 'rejected', cancelled: 'rejected', canceled: 'rejected', denied: 'rejected' },
+  ...{ refunded: 'reversed', returned: 'reversed', chargeback: 'reversed' },
+};
 
 /**
  * One line as the fields of a postback, and what cannot be read in it.
@@ -158,7 +170,8 @@ export function lineFields(
     // Our exports put "'" before what a spreadsheet would take for a formula.
     const cell = (cells[i] ?? '').trim().replace(/^'(?=[=+\-@])/, '');
     if (field === '' || cell === '') return;
-    if (AMOUNTS.has(field)) fields[field] = plainAmount(cell, decimal);
+    if (field === 'status') fields[field] = STATES[cell.toLowerCase()] ?? cell;
+    else if (AMOUNTS.has(field)) fields[field] = plainAmount(cell, decimal);
     else if (field === 'time' || field === 'completed') {
       const iso = isoFrom(cell, dates);
       if (iso === undefined)

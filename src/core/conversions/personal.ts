@@ -54,7 +54,10 @@ export function cleaned(fields: Readonly<Record<string, unknown>>, hash: (custom
       warnings.push({ field: name, reason: `${reason}: it was not kept.` });
     } else if (name === 'card' && isCardNumber(text)) {
       delete kept[name];
-      warnings.push({ field: name, reason: 'card is a card number: it was not kept. Send the fingerprint of your payment provider.' });
+      warnings.push({
+        field: name,
+        reason: 'card is a card number: it was not kept. Send the fingerprint of your payment provider.',
+      });
     } else if ((name === 'customer_id' || name === 'card') && !HASHED.test(text)) kept[name] = `~${hash(text)}`;
     else continue;
     changed = true;

@@ -83,7 +83,8 @@ export const postbackSchema = Joi.object({
   .pattern(/^x_[a-z0-9_]{1,40}$/, text(500))
   .or('click_id', 'order', 'code', 'visitor')
   .messages({
-    'object.missing': 'A postback needs a click_id, a coupon code or a visitor, or the order of a conversion reported before.',
+    'object.missing':
+      'A postback needs a click_id, a coupon code or a visitor, or the order of a conversion reported before.',
     'date.format': 'time must be ISO 8601, like 2026-11-24T14:05:00+01:00.',
   });
 

@@ -14,7 +14,7 @@ export interface JobLine {
   readonly address?: string;
 }
 
-export const JOB_KINDS = ['links', 'partners', 'channels', 'coupons', 'conversions'] as const;
+export const JOB_KINDS = ['links', 'partners', 'channels', 'coupons', 'conversions', 'reconcile'] as const;
 export type JobKind = (typeof JOB_KINDS)[number];
 
 /** Called with every line: says how far it got, and throws when it was cancelled. */

@@ -1,5 +1,6 @@
 import type { JobKind, JobWork } from './job';
 import { linksJob } from './links';
+import { reconcileJob } from '../reconciling';
 import { conversionsJob } from '../recording';
 import { channelsJob, couponsJob, partnersJob } from './people';
 
@@ -9,4 +10,5 @@ export const JOBS: Record<JobKind, JobWork> = {
   channels: channelsJob,
   coupons: couponsJob,
   conversions: conversionsJob,
+  reconcile: reconcileJob,
 };

@@ -148,6 +148,16 @@ export function conversionStore(db: Db) {
   const byClick = db.prepare<[number, string, string], Stored<ConversionRow>>(
     `SELECT ${COLUMNS} FROM conversions c WHERE c.program_id = ? AND c.click_id = ? AND c.event = ? ORDER BY c.id LIMIT 1`,
   );
+  const byReference = db
+    .prepare<{ programId: number; order: string; event: string | null }, number>(
+      'SELECT id FROM conversions WHERE program_id = :programId AND order_ref = :order AND (:event IS NULL OR event = :event) ORDER BY id LIMIT 1',
+    )
+    .pluck();
+  const byClickOnly = db
+    .prepare<{ programId: number; clickId: string; event: string | null }, number>(
+      'SELECT id FROM conversions WHERE program_id = :programId AND click_id = :clickId AND (:event IS NULL OR event = :event) ORDER BY id LIMIT 1',
+    )
+    .pluck();
   const unmatched = db.prepare<ScopeFilter & { limit: number }, UnmatchedRow>(
     `SELECT c.id, c.unmatched AS reason, c.event, c.time, c.click_id AS clickId, c.coupon, c.visitor, c.offer_id AS offerId, c.currency, c.amount
      FROM conversions c WHERE ${inScope('c')} AND c.unmatched IS NOT NULL AND c.state = 'pending' ORDER BY c.id DESC LIMIT :limit`,
@@ -287,6 +297,14 @@ export function conversionStore(db: Db) {
       const row = byClick.get(programId, clickId, event);
       return row && read(row);
     },
+    /** The first of an order, or of a click where there is none; of any event where none is named. */
+    byReference: (
+      programId: number,
+      { order, clickId, event }: { order: string | null; clickId: string | null; event: string | null },
+    ): number | undefined =>
+      order === null
+        ? byClickOnly.get({ programId, clickId: clickId ?? '', event })
+        : byReference.get({ programId, order, event }),
     /** Which conversions reports have to read again, in order. */
     changesAfter: (seq: number, limit: number) => changes.all(seq, limit),
     /** Of every matched conversion: the state of what it earned, and what that is. */

@@ -16,7 +16,9 @@ import { partnerStore } from './partners';
 import { payoutStore } from './payouts';
 import { positionStore } from './positions';
 import { programStore } from './programs';
+import { reconciliationStore } from './reconciliations';
 import { repairStore } from './repairs';
+import { reviewStore } from './reviews';
 import { routingStore } from './routing';
 import { sourceStore } from './sources';
 import { termStore } from './terms';
@@ -49,6 +51,8 @@ const assemble = (db: Db) => ({
   views: viewStore(db),
   imports: importStore(db),
   repairs: repairStore(db),
+  reconciliations: reconciliationStore(db),
+  reviews: reviewStore(db),
   /** Runs work and takes back whatever it wrote: to say what would happen. */
   takingBack: <T>(work: () => T): T => {
     // As a savepoint it also works within a transaction (SQLite, SAVEPOINT).

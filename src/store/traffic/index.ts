@@ -75,17 +75,18 @@ const POSTBACK = `SELECT seq, receipt_id AS receiptId, time, program_id AS progr
 
 const TO_MATCH = `c.click_id AS clickId, c.program_id AS programId, c.offer_id AS offerId, c.partner_id AS partnerId, c.channel_id AS channelId,
   c.link_id AS linkId, c.time, c.set_aside AS setAside`;
-const LEASE = 'SELECT number_id AS numberId, click_id AS clickId, from_time AS fromTime, upto_time AS uptoTime FROM number_leases';
+const LEASE =
+  'SELECT number_id AS numberId, click_id AS clickId, from_time AS fromTime, upto_time AS uptoTime FROM number_leases';
 
 function reading(db: Db) {
   const click = db.prepare<[string], StoredClick>(`${CLICK} WHERE click_id = ?`);
-  const toMatch = db.prepare<[string], MatchableClick>(
-    `SELECT ${TO_MATCH} FROM clicks c WHERE c.click_id = ?`,
-  );
+  const toMatch = db.prepare<[string], MatchableClick>(`SELECT ${TO_MATCH} FROM clicks c WHERE c.click_id = ?`);
   const ofVisitor = db.prepare<[string, number], MatchableClick>(
     `SELECT ${TO_MATCH} FROM visits v JOIN clicks c ON c.click_id = v.click_id WHERE v.visitor = ? ORDER BY c.time DESC, c.seq DESC LIMIT ?`,
   );
-  const leases = db.prepare<[number, number], LeaseRow>(`${LEASE} WHERE number_id = ? AND from_time <= ? ORDER BY seq DESC LIMIT 20`);
+  const leases = db.prepare<[number, number], LeaseRow>(
+    `${LEASE} WHERE number_id = ? AND from_time <= ? ORDER BY seq DESC LIMIT 20`,
+  );
   const leasesSince = db.prepare<[number], LeaseRow>(`${LEASE} WHERE upto_time > ? ORDER BY seq`);
   const clicksAfter = db.prepare<[number, number], StoredClick>(`${CLICK} WHERE seq > ? ORDER BY seq LIMIT ?`);
   const toRoll = db.prepare<[number, number], RolledClick>(

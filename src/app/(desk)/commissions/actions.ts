@@ -5,11 +5,15 @@ import { approveCommissions, approveDue, rejectCommission, reverseCommission } f
 import type { ActionState } from '@/ui/feedback/ConfirmButton';
 import { act, numberOf, textOf } from '../../action';
 
-const approved = (count: number): string => `Approved ${count} commission${count === 1 ? '' : 's'}.`;
+const approved = (count: number, inReview = 0): string =>
+  `Approved ${count} commission${count === 1 ? '' : 's'}.${inReview > 0 ? ` ${inReview} stay in review.` : ''}`;
 
 export async function approveAllDue(_: ActionState, form: FormData): Promise<ActionState> {
   const params: Params = Object.fromEntries(new URLSearchParams(textOf(form, 'scope')));
-  return act((stores, actor) => approved(approveDue(stores, actor, readScope(stores, actor, params))));
+  return act((stores, actor) => {
+    const { approved: count, inReview } = approveDue(stores, actor, readScope(stores, actor, params));
+    return approved(count, inReview);
+  });
 }
 
 export async function approveOne(_: ActionState, form: FormData): Promise<ActionState> {

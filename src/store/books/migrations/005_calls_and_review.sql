@@ -97,3 +97,13 @@ CREATE TABLE reconciliation_lines (
   decided_at        INTEGER
 ) STRICT;
 CREATE INDEX lines_by_finding ON reconciliation_lines (reconciliation_id, finding, id);
+
+-- From where conversions came, as far as it is kept: a hash of address and browser.
+CREATE TABLE conversion_origins (
+  conversion_id INTEGER PRIMARY KEY REFERENCES conversions,
+  program_id    INTEGER NOT NULL REFERENCES programs,
+  origin        TEXT    NOT NULL,
+  time          INTEGER NOT NULL
+) STRICT;
+CREATE INDEX origins_by_time ON conversion_origins (program_id, origin, time);
+CREATE INDEX conversions_by_channel ON conversions (channel_id, offer_id, day);
