@@ -12,7 +12,7 @@ import type { StoredPostback } from '@/store/traffic';
 import { type Actor, audit, requireOwn, requireRight } from './actor';
 import { readChannel } from './channels';
 import { programDay } from './earning';
-import { belongsTo, clickOf, findAgain, giveTo } from './matching';
+import { rematch } from './matching';
 import { readOffer } from './offers';
 import { takeReport } from './posting';
 import { postbackFields } from './postbacks';
@@ -120,16 +120,7 @@ function heardBefore(
 ): number | undefined {
   const waiting = stores.books.conversions.byOrder(program.id, named, event);
   if (!waiting || waiting.unmatched === null) return undefined;
-  const found = findAgain(stores, waiting, waiting.time);
-  const owner = belongsTo(found);
-  if (!owner) return undefined;
-  giveTo(
-    stores,
-    waiting.id,
-    { ...owner, clickId: clickOf(found, undefined), matchKey: null },
-    'Brivet',
-    'the call was reported',
-  );
+  if (!rematch(stores, waiting, 'the call was reported')) return undefined;
   stores.books.calls.settle(callId, 'converted', 'The merchant had reported it already.', waiting.id);
   return waiting.id;
 }

@@ -27,6 +27,22 @@ export const CONVERSION_COLUMNS = {
   renewal: 'Renewal',
 } as const;
 export type ConversionColumn = keyof typeof CONVERSION_COLUMNS;
+/** What the log can be narrowed by, beside the merchant's own fields; partner, channel and offer are the scope's. */
+export const CONVERSION_FILTERS = {
+  event: 'Event',
+  state: 'State',
+  order: 'Order',
+  click_id: 'Click ID',
+  coupon: 'Coupon',
+  matched_by: 'Matched by',
+  reported_by: 'Reported by',
+  unmatched: 'Why unmatched',
+  customer: 'Customer',
+  visitor: 'Visitor',
+  completed: 'Completed',
+  payable_on: 'Payable from',
+  amount_currency: 'Currency',
+} as const;
 const USUAL: readonly ConversionColumn[] = [
   ...(['time', 'event', 'order', 'partner', 'channel', 'offer', 'amount', 'commission', 'state'] as const),
 ];

@@ -1,4 +1,4 @@
-import type { ConversionListRow, HistoryRow, Shelf } from '@/store/books/conversions';
+import type { ConversionFilter, ConversionListRow, HistoryRow, Shelf } from '@/store/books/conversions';
 import type { Page, Paging } from '@/store/database';
 import { type Actor, requireOwn } from './actor';
 import { type Scope, filterFor } from './scope';
@@ -10,7 +10,8 @@ export const listConversions = (
   scope: Scope,
   shelf: Shelf,
   paging: Paging,
-): Page<ConversionListRow> => stores.books.conversions.list(filterFor(actor, scope), shelf, paging);
+  filters: readonly ConversionFilter[] = [],
+): Page<ConversionListRow> => stores.books.conversions.list(filterFor(actor, scope), shelf, paging, filters);
 
 export const readConversion = (stores: Stores, actor: Actor, id: number): ConversionListRow =>
   requireOwn(stores, actor, stores.books.conversions.byId(id), `conversion ${id}`);

@@ -10,11 +10,12 @@ import { CARRIED } from '@/core/placeholders/names';
 import type { Group } from '@/core/reports/sums';
 import { isoTime } from '@/core/time/days';
 import type { CommissionShelf } from '@/store/books/commissions';
-import type { Shelf } from '@/store/books/conversions';
+import type { ConversionFilter, Shelf } from '@/store/books/conversions';
 import type { Page, Paging } from '@/store/database';
 import type { Actor } from './actor';
 import { type ClickListRow, type ClickQuery, eachClick } from './clicks';
 import { type LogColumn, clickCell } from './click_log';
+import { listCalls } from './calls';
 import { findChannels } from './channels';
 import { listCoupons } from './coupons';
 import { listCommissions } from './commissions';
@@ -22,12 +23,22 @@ import { customFields } from './conversion_log';
 import { listConversions } from './conversions';
 import { listLinks } from './links';
 import { listPartners, partnerFields } from './partners';
+import { reconciliationLines } from './reconciling';
 import type { Scope } from './scope';
 import { listSources } from './sources';
 import { defused } from './statements';
 import { type Stores, programOf } from './stores';
 
-export const EXPORTS = ['links', 'conversions', 'commissions', 'partners', 'channels', 'coupons'] as const;
+export const EXPORTS = [
+  'links',
+  'conversions',
+  'commissions',
+  'partners',
+  'channels',
+  'coupons',
+  'calls',
+  'reconciliation',
+] as const;
 export type ExportName = (typeof EXPORTS)[number] | 'clicks';
 type Row = Record<string, string | number | null>;
 
@@ -52,6 +63,7 @@ function rowsOf(
   scope: Scope,
   shelf: string,
   paging: Paging,
+  filters: readonly ConversionFilter[],
 ): Page<Row> {
   const { currency, timeZone } = programOf(stores, actor.programId);
   const time = (instant: number): string => isoTime(instant, timeZone);
@@ -91,7 +103,7 @@ function rowsOf(
     }));
   if (what === 'conversions') {
     const own = customFields(stores, actor);
-    return each(listConversions(stores, actor, scope, shelf as Shelf, paging), (c) => ({
+    return each(listConversions(stores, actor, scope, shelf as Shelf, paging, filters), (c) => ({
       time: time(c.time),
       conversion: c.id,
       event: c.event,
@@ -125,6 +137,22 @@ function rowsOf(
       first_day: k.startsOn,
       last_day: k.endsOn,
       conversions: k.conversions,
+    }));
+  if (what === 'calls')
+    return each(listCalls(stores, actor, scope, shelf === 'all' ? null : shelf, paging), (x) => ({
+      ...{ time: time(x.time), call: x.callId, number: x.number, caller_end: x.callerEnd, place: x.place },
+      ...{ partner: x.partnerName, channel: x.channelName, offer: x.offerName, click_id: x.clickId },
+      ...{ answered: x.answered, seconds: x.length, outcome: x.outcome, why: x.detail },
+      commission: text(x.commission, currency),
+      currency,
+    }));
+  if (what === 'reconciliation')
+    return each(reconciliationLines(stores, actor, Number(shelf), null, paging), (l) => ({
+      ...{ line: l.line, finding: l.finding, event: l.fields.event ?? '', order: l.fields.order ?? '' },
+      ...{ click_id: l.fields.click_id ?? '', conversion: l.conversionId },
+      differences: l.differences.map(({ field, theirs, ours }) => `${field}: ${theirs} there, ${ours} here`).join('; '),
+      ...{ decision: l.decision, decided_by: l.decidedBy },
+      decided_at: l.decidedAt === null ? '' : time(l.decidedAt),
     }));
   if (what === 'channels') {
     return each(findChannels(stores, actor, { partnerId: scope.partnerId }, paging), (c) => ({
@@ -160,9 +188,10 @@ export function* exportCsv(
   what: (typeof EXPORTS)[number],
   scope: Scope,
   shelf: string,
+  filters: readonly ConversionFilter[] = [],
 ): Generator<string> {
   for (let offset = 0; ; offset += CHUNK) {
-    const { rows } = rowsOf(stores, actor, what, scope, shelf, { limit: CHUNK, offset });
+    const { rows } = rowsOf(stores, actor, what, scope, shelf, { limit: CHUNK, offset }, filters);
     if (rows.length > 0) yield `${Papa.unparse(rows, { newline: '\r\n', header: offset === 0 })}\r\n`;
     if (rows.length < CHUNK) return;
   }

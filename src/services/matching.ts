@@ -150,16 +150,21 @@ export function giveTo(stores: Stores, id: number, to: MatchedTo, actor: string,
   return true;
 }
 
-/** Looks for the partner of a stored conversion by what it names, as of a time. */
-export function findAgain(stores: Stores, conversion: ConversionRow, time: number): Found {
-  const { programId, clickId, coupon, visitor, orderRef, event } = conversion;
-  return findPartner(stores, programId, programDay(stores, programId, time), {
+/** Looks once more for the partner of a conversion by what it names. @returns whether it found one */
+export function rematch(stores: Stores, conversion: ConversionRow, why: string): boolean {
+  const { programId, clickId, coupon, visitor, orderRef, event, time } = conversion;
+  const found = findPartner(stores, programId, programDay(stores, programId, time), {
     ...{ event, time },
     ...(clickId !== null && { clickId }),
     ...(coupon !== null && { coupon }),
     ...(visitor !== null && { visitor }),
     ...(orderRef !== null && { order: orderRef }),
   });
+  const owner = belongsTo(found);
+  if (!owner) return false;
+  const by = clickOf(found, clickId ?? undefined);
+  const matchKey = conversionKey(owner.offerId, event, orderRef ?? undefined, by ?? undefined) ?? null;
+  return giveTo(stores, conversion.id, { ...owner, clickId: by, matchKey }, 'Brivet', why);
 }
 
 /**
@@ -177,13 +182,7 @@ export function matchAgain(
   let matched = 0;
   for (const id of conversions.unmatchedFor({ programId, ...asked })) {
     const conversion = conversions.plain(id);
-    if (!conversion) continue;
-    const { event, time, orderRef } = conversion;
-    const found = findAgain(stores, conversion, time);
-    const owner = belongsTo(found);
-    const clickId = clickOf(found, conversion.clickId ?? undefined);
-    const matchKey = conversionKey(owner?.offerId ?? 0, event, orderRef ?? undefined, clickId ?? undefined) ?? null;
-    if (owner && giveTo(stores, id, { ...owner, clickId, matchKey }, 'Brivet', why)) matched += 1;
+    if (conversion && rematch(stores, conversion, why)) matched += 1;
   }
   return matched;
 }

@@ -10,7 +10,7 @@ import type { OfferRow } from '@/store/books/offers';
 import type { ProgramRow } from '@/store/books/programs';
 import type { StoredPostback } from '@/store/traffic';
 import { earn, isMatched, programDay } from './earning';
-import { type Found, belongsTo, clickOf, findPartner } from './matching';
+import { type Found, belongsTo, clickOf, findPartner, rematch } from './matching';
 import { postbackFields } from './postbacks';
 import { sha256 } from './secrets';
 import { settle } from './settling';
@@ -213,6 +213,7 @@ function hear(stores: Stores, known: ConversionRow, report: Report, takesOver: b
   const actor = ACTORS[report.by];
   if (status) {
     settle(stores, known.id, actor, report.completed ? `completed on ${report.completed}` : status);
+    matchAnew(stores, known);
     if (status === 'approved') noteApproved(stores, known, report.by);
     const none = figures.items.find(({ sku }) => !known.figures.items.some((item) => item.sku === sku));
     const detail = none ? `${status}; no item “${none.sku}” was reported with it yet` : status;
@@ -220,10 +221,19 @@ function hear(stores: Stores, known: ConversionRow, report: Report, takesOver: b
   }
   const why = takesOver ? `in place of the report of the ${known.reportedBy}` : `repeat policy: ${policy}`;
   const changed = settle(stores, known.id, actor, why);
+  matchAnew(stores, known);
   if (changed) return { ...result, outcome: 'changed', detail: why };
   const detail =
     policy === 'ignore' ? 'The first report stands (repeat policy: ignore).' : `Nothing else stands by it (${why}).`;
   return { ...result, outcome: 'ignored', detail };
+}
+
+/** An earlier report may have moved the event to where its click or coupon is valid. */
+function matchAnew(stores: Stores, was: ConversionRow): void {
+  if (was.unmatched === null) return;
+  const now = stores.books.conversions.plain(was.id);
+  if (now && now.unmatched !== null && now.time !== was.time && now.state === 'pending')
+    rematch(stores, now, 'an earlier report came');
 }
 
 /** How a conversion was found to belong to somebody, or not. */

@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import { type Seen, type SuspicionFacts, lookAt, scoreOf, suspicionSchema } from '@/core/conversions/suspicion';
+import { type SuspicionFacts, lookAt, scoreOf, suspicionSchema } from '@/core/conversions/suspicion';
 import type { SuspicionSettings } from '@/core/conversions/suspicion';
 import { reason as reasonField } from '@/core/schema/fields';
 import { check } from '@/core/schema/problems';
@@ -119,6 +119,9 @@ export const listReviews = (
   return stores.books.reviews.list(filterFor(actor, scope), state, paging);
 };
 
+export const openReviews = (stores: Stores, actor: Actor, scope: Scope): number =>
+  stores.books.reviews.count(filterFor(actor, scope));
+
 /** What was seen of a conversion; partners do not learn what is looked for. */
 export const reviewOf = (stores: Stores, actor: Actor, conversionId: number): ReviewRow | undefined =>
   actor.partnerId === null ? stores.books.reviews.byId(readConversion(stores, actor, conversionId).id) : undefined;
@@ -183,5 +186,3 @@ export function reopenReviews(stores: Stores, actor: Actor, ids: readonly number
   });
   return ids.length;
 }
-
-export type { Seen };

@@ -2,6 +2,8 @@ import { composeLink } from '@/core/links/parts';
 import type { Explanation } from '@/core/commissions/rate';
 import type { SheetRow } from '@/core/commissions/sheet';
 import type { CommissionListRow } from '@/store/books/commissions';
+import type { CallRow } from '@/store/books/calls';
+import type { ReviewRow } from '@/store/books/reviews';
 import type { ConversionListRow, HistoryRow, OutcomeRow } from '@/store/books/conversions';
 import type { LedgerLine } from '@/store/books/ledger';
 import type { ItemRow, RunRow } from '@/store/books/payouts';
@@ -10,6 +12,7 @@ import type { Actor } from './actor';
 import { type ClickDetail, readClick } from './clicks';
 import { readCommission } from './commissions';
 import { conversionHistory, readConversion } from './conversions';
+import { reviewOf } from './reviews';
 import { type IssuedLink, readLink } from './links';
 import { readReceipt } from './receipts';
 import { Refusal } from './refusal';
@@ -27,6 +30,8 @@ export interface Trace {
   readonly ratings?: number;
   readonly conversion?: ConversionListRow;
   readonly history?: HistoryRow[];
+  readonly call?: CallRow;
+  readonly review?: ReviewRow;
   readonly postback?: StoredPostback;
   readonly outcome?: OutcomeRow;
   readonly click?: ClickDetail;
@@ -74,6 +79,11 @@ function fromConversion(stores: Stores, actor: Actor, id: number): Omit<Trace, '
   const receipt = arrived ? readReceipt(stores, { ...actor, partnerId: null }, conversion.receiptId) : undefined;
   const known = conversion.clickId !== null && traffic.click(conversion.clickId)?.programId === actor.programId;
   const click = known && conversion.clickId !== null ? readClick(stores, actor, conversion.clickId) : undefined;
+  const review = reviewOf(stores, actor, id);
+  const call =
+    conversion.matchedBy === 'call' && conversion.orderRef !== null
+      ? books.calls.byCallId(actor.programId, conversion.orderRef)
+      : undefined;
   return {
     ...(run && item && { payout: { run, item } }),
     ...(commission && {
@@ -87,6 +97,8 @@ function fromConversion(stores: Stores, actor: Actor, id: number): Omit<Trace, '
     }),
     conversion,
     history: conversionHistory(stores, actor, id),
+    ...(call && { call }),
+    ...(review && { review }),
     ...(receipt && { postback: receipt.postback, ...(receipt.outcome && { outcome: receipt.outcome }) }),
     ...(click && { click, link: link(stores, actor, click.linkId) }),
   };

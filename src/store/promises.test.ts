@@ -83,7 +83,7 @@ test('rollups are rebuilt in place: what was tampered with is right again, and t
 test('opening again changes nothing', () => {
   using world = new World();
   const again = openBooks(storeFile('books', world.folder));
-  expect(again.db.pragma('user_version', { simple: true })).toBe(4);
+  expect(again.db.pragma('user_version', { simple: true })).toBe(5);
   expect(again.db.pragma('synchronous', { simple: true })).toBe(2);
   expect(again.programs.all()).toHaveLength(1);
   again.db.close();

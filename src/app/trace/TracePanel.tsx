@@ -1,5 +1,4 @@
 import Link from 'next/link';
-import { UNMATCHED_WORDS } from '@/core/attribution/match';
 import { money } from '@/core/money/money';
 import { showAmount } from '@/core/money/text';
 import { type Day, showDay } from '@/core/time/calendar';
@@ -10,6 +9,7 @@ import { Lifecycle } from '@/ui/figures/Lifecycle';
 import { CommissionActions, isDue } from '../(desk)/commissions/CommissionActions';
 import { LedgerSteps } from './LedgerSteps';
 import { TraceClick } from './TraceClick';
+import { TraceConversion } from './TraceConversion';
 
 interface Props {
   trace: Trace;
@@ -103,60 +103,7 @@ export function TracePanel({ trace, zone, closeHref, today, mayDecide }: Props) 
             {(trace.ratings ?? 0) > 1 && <p className="mute small">Rated {trace.ratings} times; this is the newest.</p>}
           </li>
         )}
-        {conversion && (
-          <li>
-            <b>Conversion: {conversion.event}</b> {at(conversion.time)}
-            <dl>
-              {conversion.orderRef && [
-                <dt key="o">Order</dt>,
-                <dd key="ov">
-                  <code>{conversion.orderRef}</code>
-                </dd>,
-              ]}
-              <dt>Amount</dt>
-              <dd>{showAmount(money(conversion.amount, conversion.currency))}</dd>
-              <dt>Partner</dt>
-              <dd>
-                {conversion.partnerName ? `${conversion.partnerName}, ${conversion.channelName}` : 'none yet'}
-                {conversion.matchedBy === 'coupon' && ', by coupon'}
-              </dd>
-              {conversion.coupon && [
-                <dt key="k">Coupon</dt>,
-                <dd key="kv">
-                  <code>{conversion.coupon}</code>
-                </dd>,
-              ]}
-              {conversion.reportedBy !== 'server' && [
-                <dt key="r">Reported by</dt>,
-                <dd key="rv" className="tag wait">
-                  the page’s {conversion.reportedBy}, not the server
-                </dd>,
-              ]}
-              {conversion.completed && [
-                <dt key="c">Completed</dt>,
-                <dd key="cv">{showDay(conversion.completed as Day)}</dd>,
-              ]}
-              {Object.entries(conversion.custom).map(([name, value]) => [
-                <dt key={name}>{name.slice(2)}</dt>,
-                <dd key={`${name}v`}>{value}</dd>,
-              ])}
-            </dl>
-            {conversion.unmatched && <p className="note wait">{UNMATCHED_WORDS[conversion.unmatched]}</p>}
-            {trace.history && trace.history.length > 0 && (
-              <details>
-                <summary>
-                  History, {trace.history.length} {trace.history.length === 1 ? 'entry' : 'entries'}
-                </summary>
-                {trace.history.map(({ time, actor, what, detail }, i) => (
-                  <p key={i} className="small">
-                    {at(time)} {what} by {actor}
-                    {detail && `: ${detail}`}
-                  </p>
-                ))}
-              </details>
-            )}
-          </li>
-        )}
+        {conversion && <TraceConversion trace={{ ...trace, conversion }} at={at} />}
         {postback && (
           <li>
             <b>Postback, as it came</b> {at(postback.time)}

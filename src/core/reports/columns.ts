@@ -84,12 +84,12 @@ export const writeFilters = (filters: readonly Filter[]): string | undefined =>
     ? undefined
     : filters.map(({ field, how, text }) => `${field}${HOW_SIGNS[how]}${encodeURIComponent(text)}`).join('&');
 
-/** Reads what `writeFilters` wrote; what is not understood is left out. */
-export function readFilters(text: string | undefined): Filter[] {
+/** Reads what `writeFilters` wrote; what is not understood, or not known as a field, is left out. */
+export function readFilters(text: string | undefined, known: (field: string) => boolean = isFilterField): Filter[] {
   return (text ?? '').split('&').flatMap((pair): Filter[] => {
     const [, field = '', sign = '', raw = ''] = /^([^=≠~]+)([=≠~])(.*)$/s.exec(pair) ?? [];
     const how = FILTER_HOWS.find((each) => HOW_SIGNS[each] === sign);
-    if (!how || !isFilterField(field)) return [];
+    if (!how || !known(field)) return [];
     try {
       return [{ field, how, text: decodeURIComponent(raw) }];
     } catch {

@@ -3,6 +3,7 @@ import type { Outcome } from '@/core/conversions/outcomes';
 import type { Report, ReportedBy, ReportedFacts } from '@/core/conversions/standing';
 import type { Figures } from '@/core/commissions/base';
 import type { Currency } from '@/core/money/currency';
+import type { Statement } from 'better-sqlite3';
 import type { Db, Page, Paging } from '../database';
 import type { Before } from './repairs';
 import { type ScopeFilter, inScope } from './scope';
@@ -101,6 +102,40 @@ const read = <T extends ConversionRow>(row: Stored<T>) => ({
   custom: JSON.parse(row.custom) as Record<string, string>,
 });
 
+/** Fields that a list can be narrowed by, and where they stand. */
+const FILTERED: Readonly<Record<string, string>> = {
+  event: 'c.event',
+  order: 'c.order_ref',
+  click_id: 'c.click_id',
+  coupon: 'c.coupon',
+  state: 'coalesce(m.state, c.state)',
+  amount_currency: 'c.currency',
+  completed: 'c.completed',
+  payable_on: 'm.payable_on',
+  matched_by: 'c.matched_by',
+  reported_by: 'c.reported_by',
+  unmatched: 'c.unmatched',
+  customer: "c.facts ->> '$.customer'",
+  visitor: 'c.visitor',
+};
+export interface ConversionFilter {
+  readonly field: string;
+  readonly how: 'is' | 'not' | 'has';
+  readonly text: string;
+}
+const CUSTOM = /^x_[a-z0-9_]{1,40}$/;
+export const isConversionFilter = (field: string): boolean => Object.hasOwn(FILTERED, field) || CUSTOM.test(field);
+
+/** A filter as a condition; fields are of the list above, or checked names of the merchant's own. */
+function conditionOf({ field, how }: ConversionFilter, i: number): string {
+  const place = Object.hasOwn(FILTERED, field) ? FILTERED[field] : undefined;
+  if (place === undefined && !CUSTOM.test(field)) throw new Error(`Conversions have no field “${field}”.`);
+  const value = `coalesce(${place ?? `c.custom ->> '$.${field}'`}, '')`;
+  const text = `:text${i}`;
+  if (how === 'has') return `instr(lower(${value}), lower(${text})) > 0`;
+  return `${value} ${how === 'is' ? '=' : '<>'} ${text} COLLATE NOCASE`;
+}
+
 export type Shelf = 'all' | 'unmatched' | ConversionState;
 
 export function conversionStore(db: Db) {
@@ -167,12 +202,27 @@ export function conversionStore(db: Db) {
     `UPDATE conversions SET partner_id = NULL, channel_id = NULL, unmatched = :unmatched, click_id = :clickId, offer_id = :offerId,
        link_id = :linkId, matched_by = :matchedBy, match_key = :matchKey, state = :state WHERE id = :id`,
   );
-  const list = db.prepare<ScopeFilter & Paging & { shelf: string }, Stored<ConversionListRow>>(
-    `${LIST} WHERE ${SHELF} ORDER BY c.time DESC, c.id DESC LIMIT :limit OFFSET :offset`,
-  );
-  const count = db.prepare<ScopeFilter & { shelf: string }, { total: number }>(
-    `SELECT count(*) AS total FROM conversions c WHERE ${SHELF}`,
-  );
+  type Asked = ScopeFilter & Paging & { shelf: string } & Record<string, unknown>;
+  /** One pair of statements for each set of filtered fields that was asked for. */
+  const listed = new Map<
+    string,
+    { list: Statement<[Asked], Stored<ConversionListRow>>; count: Statement<[Asked], number> }
+  >();
+  function listing(filters: readonly ConversionFilter[]) {
+    const where = [SHELF, ...filters.map(conditionOf)].join(' AND ');
+    const known = listed.get(where) ?? {
+      list: db.prepare<Asked, Stored<ConversionListRow>>(
+        `${LIST} WHERE ${where} ORDER BY c.time DESC, c.id DESC LIMIT :limit OFFSET :offset`,
+      ),
+      count: db
+        .prepare<Asked, number>(
+          `SELECT count(*) FROM conversions c ${filters.length > 0 ? 'LEFT JOIN commissions m ON m.conversion_id = c.id' : ''} WHERE ${where}`,
+        )
+        .pluck(),
+    };
+    listed.set(where, known);
+    return known;
+  }
 
   const allEarned = db.prepare<[number], { id: number; state: string; commission: number }>(
     `SELECT c.id, coalesce(m.state, c.state) AS state, iif(m.state = 'rejected', 0, coalesce(m.amount - m.reversed, 0)) AS commission
@@ -311,10 +361,17 @@ export function conversionStore(db: Db) {
     earned: (programId: number) => allEarned.iterate(programId),
     earnedByClick: (clickId: string): number | undefined => earned.get(clickId) ?? undefined,
     firstOfClick: (clickId: string): number | undefined => firstOfClick.get(clickId)?.id,
-    list: (scope: ScopeFilter, shelf: Shelf, paging: Paging): Page<ConversionListRow> => ({
-      rows: list.all({ ...scope, shelf, ...paging }).map(read),
-      total: count.get({ ...scope, shelf })?.total ?? 0,
-    }),
+    list: (
+      scope: ScopeFilter,
+      shelf: Shelf,
+      paging: Paging,
+      filters: readonly ConversionFilter[] = [],
+    ): Page<ConversionListRow> => {
+      const { list, count } = listing(filters);
+      const texts = Object.fromEntries(filters.map(({ text }, i) => [`text${i}`, text]));
+      const asked = { ...scope, ...paging, ...texts, shelf };
+      return { rows: list.all(asked).map(read), total: count.get(asked) ?? 0 };
+    },
     addHistory: (conversionId: number, row: HistoryRow): void => void addHistory.run({ ...row, conversionId }),
     history: (conversionId: number) => history.all(conversionId),
     insertOutcome: (row: OutcomeRow): void => void insertOutcome.run(row),

@@ -1,8 +1,8 @@
-import { DIMENSIONS } from '@/core/reports/columns';
+import { DIMENSIONS, dimensionWord } from '@/core/reports/columns';
 import { ONE_OFF_SLOTS } from '@/core/placeholders/names';
 import { knownParts } from '@/services/explore';
+import { FilterBar } from '@/ui/table/FilterBar';
 import type { Desk } from '../../desk';
-import { FilterBar } from './FilterBar';
 import { filtersOf } from './looking';
 import { namesIn } from './names';
 
@@ -12,15 +12,19 @@ const SCOPED = ['partner', 'channel', 'offer', 'link', 'day'];
 export function ClickFilters({ desk }: { desk: Desk }) {
   const filters = filtersOf(desk);
   const nameOf = namesIn(desk);
+  const offered = [
+    ...DIMENSIONS.filter((name) => !SCOPED.includes(name)),
+    ...knownParts(desk.stores, desk.actor, desk.scope),
+    ...ONE_OFF_SLOTS,
+    ...['unique', 'flags'],
+  ];
   return (
     <FilterBar
       filters={filters}
-      fields={[
-        ...DIMENSIONS.filter((name) => !SCOPED.includes(name)),
-        ...knownParts(desk.stores, desk.actor, desk.scope),
-        ...ONE_OFF_SLOTS,
-        ...['unique', 'flags'],
-      ]}
+      fields={[...new Set([...offered, ...filters.map(({ field }) => field)])].map((id) => ({
+        id,
+        label: dimensionWord(id),
+      }))}
       names={Object.fromEntries(filters.map(({ field, text }) => [`${field} ${text}`, nameOf(field, text)]))}
     />
   );

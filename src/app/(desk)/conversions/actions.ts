@@ -1,4 +1,6 @@
 'use server';
+import { DECISIONS, decideLines } from '@/services/reconciling';
+import { decideReviews, reopenReviews } from '@/services/reviews';
 import { decideMany } from '@/services/commissions';
 import { chooseConversionColumns } from '@/services/conversion_log';
 import { readOffer, updateOffer } from '@/services/offers';
@@ -7,7 +9,7 @@ import { proposeReading, recordByHand, undoImport } from '@/services/recording';
 import { dismissUnmatched, giveToClick, giveToPartner, undoRepair } from '@/services/unmatched';
 import type { ActionState } from '@/ui/feedback/ConfirmButton';
 import { act, ask, numberOf } from '../../action';
-import type { Proposed } from './import/ImportConversions';
+import type { Proposed } from './import/ReadFile';
 
 const many = (count: number): string =>
   count === 1 ? 'One conversion' : `${count.toLocaleString('en-GB')} conversions`;
@@ -46,6 +48,31 @@ export async function addEvent(_: ActionState, form: FormData): Promise<ActionSt
     const payable = form.get('payable') !== null;
     updateOffer(stores, actor, id, { ...fields, events: [...fields.events, { event, repeat: 'ignore', payable }] });
     return `“${event}” is an event of ${fields.name}. What waited for it was matched.`;
+  });
+}
+
+export async function review(fields: { ids: number[]; way: 'clear' | 'reject'; reason: string }): Promise<ActionState> {
+  return act((stores, actor) => {
+    const count = many(decideReviews(stores, actor, fields));
+    return fields.way === 'clear' ? `${count}: nothing wrong.` : `${count} rejected.`;
+  });
+}
+export async function putBackIntoReview(form: FormData): Promise<void> {
+  await act((stores, actor) => {
+    reopenReviews(stores, actor, [numberOf(form, 'id')]);
+    return 'Back in review.';
+  });
+}
+export async function decideReport(
+  id: number,
+  fields: { ids: number[]; decision: keyof typeof DECISIONS; reason: string },
+): Promise<ActionState> {
+  return act((stores, actor) => {
+    const { count, left } = decideLines(stores, actor, id, fields);
+    const some = left.slice(0, 3).map(({ what, reason }) => `${what}: ${reason}`);
+    const rest = left.length > 3 ? ` and ${left.length - 3} more` : '';
+    const said = `${count.toLocaleString('en-GB')} ${DECISIONS[fields.decision].word}.`;
+    return left.length === 0 ? said : `${said} Left as they are: ${some.join('; ')}${rest}.`;
   });
 }
 

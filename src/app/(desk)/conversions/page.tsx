@@ -1,17 +1,23 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
+import { readFilters } from '@/core/reports/columns';
 import { showCount } from '@/core/reports/measures';
-import { CONVERSION_COLUMNS, conversionColumns, customFields } from '@/services/conversion_log';
+import { CONVERSION_COLUMNS, CONVERSION_FILTERS, conversionColumns, customFields } from '@/services/conversion_log';
 import { listConversions } from '@/services/conversions';
 import { listOffers } from '@/services/offers';
 import { waitingReports } from '@/services/receipts';
+import { openReviews } from '@/services/reviews';
+import { isConversionFilter } from '@/store/books/conversions';
 import { ColumnChooser } from '@/ui/table/ColumnChooser';
+import { FilterBar } from '@/ui/table/FilterBar';
 import { DeskList } from '../../DeskList';
 import { Shell } from '../../Shell';
 import { type Desk, type SearchParams, openDesk } from '../../desk';
 import { Calendar } from './Calendar';
+import { Calls } from './Calls';
 import { Decide } from './Decide';
 import { RecordByHand } from './RecordByHand';
+import { Review } from './Review';
 import { Unmatched } from './Unmatched';
 import { Waiting } from './Waiting';
 import { keepConversionColumns } from './actions';
@@ -19,7 +25,7 @@ import { columnsOf, tickColumn, traceOf } from './columns';
 
 export const metadata: Metadata = { title: 'Conversions' };
 
-const SHELVES = ['all', 'unmatched', 'waiting', 'calendar'] as const;
+const SHELVES = ['all', 'unmatched', 'review', 'waiting', 'calls', 'calendar'] as const;
 type ShelfId = (typeof SHELVES)[number];
 /** Where the trace takes its place, the columns that say most are kept. */
 const BESIDE_TRACE = 6;
@@ -30,7 +36,14 @@ export default async function ConversionsPage({ searchParams }: { searchParams: 
   const { conversions, unmatched } = desk.figures;
   const to = (id: ShelfId, words: string, count?: number) => (
     <Link
-      href={desk.href({ shelf: id === 'all' ? undefined : id, page: undefined, trace: undefined, cause: undefined })}
+      href={desk.href({
+        shelf: id === 'all' ? undefined : id,
+        page: undefined,
+        trace: undefined,
+        cause: undefined,
+        where: undefined,
+        of: undefined,
+      })}
       aria-current={shelf === id ? 'page' : undefined}
     >
       {words} {count !== undefined && <b>{showCount(count)}</b>}
@@ -39,7 +52,9 @@ export default async function ConversionsPage({ searchParams }: { searchParams: 
   const bodies: Record<ShelfId, () => React.ReactNode> = {
     all: () => <All desk={desk} />,
     unmatched: () => <Unmatched desk={desk} />,
+    review: () => <Review desk={desk} />,
     waiting: () => <Waiting desk={desk} />,
+    calls: () => <Calls desk={desk} />,
     calendar: () => <Calendar desk={desk} />,
   };
   return (
@@ -49,7 +64,10 @@ export default async function ConversionsPage({ searchParams }: { searchParams: 
           <nav className="shelves" aria-label="Shelves">
             {to('all', 'All', conversions + unmatched)}
             {to('unmatched', 'Unmatched', unmatched)}
-            {to('waiting', 'Status without a conversion', waitingReports(desk.stores, desk.actor).length)}
+            {desk.may('decide_commissions') &&
+              to('review', 'In review', openReviews(desk.stores, desk.actor, desk.scope))}
+            {to('waiting', 'Early statuses', waitingReports(desk.stores, desk.actor).length)}
+            {to('calls', 'Calls')}
             {to('calendar', 'Validation calendar')}
           </nav>
           {desk.may('manage_partners') && (
@@ -57,6 +75,9 @@ export default async function ConversionsPage({ searchParams }: { searchParams: 
               <RecordByHand events={eventsOf(desk)} />
               <Link className="pick" style={{ textDecoration: 'none' }} href="/conversions/import">
                 Import a file
+              </Link>
+              <Link className="pick" style={{ textDecoration: 'none' }} href="/conversions/reconcile">
+                Reconcile
               </Link>
             </div>
           )}
@@ -73,7 +94,8 @@ const eventsOf = (desk: Desk): string[] => [
 
 function All({ desk }: { desk: Desk }) {
   const { stores, actor, scope } = desk;
-  const list = listConversions(stores, actor, scope, 'all', desk.paging);
+  const filters = readFilters(desk.param('where'), isConversionFilter);
+  const list = listConversions(stores, actor, scope, 'all', desk.paging, filters);
   const fields = customFields(stores, actor);
   const chosen = conversionColumns(stores, actor, fields);
   const names = Object.entries(CONVERSION_COLUMNS).map(([id, label]) => ({ id, label }));
@@ -82,7 +104,13 @@ function All({ desk }: { desk: Desk }) {
   return (
     <>
       <div className="bar">
-        <span className="mute small">{decides && 'Tick conversions to decide on many at once.'}</span>
+        <FilterBar
+          filters={filters}
+          fields={[
+            ...Object.entries(CONVERSION_FILTERS).map(([id, label]) => ({ id, label })),
+            ...fields.map(({ name, label }) => ({ id: name, label })),
+          ]}
+        />
         <div className="right">
           {decides && <Decide />}
           <ColumnChooser
@@ -101,9 +129,15 @@ function All({ desk }: { desk: Desk }) {
         keyOf={({ id }) => String(id)}
         traceOf={traceOf}
         empty={
-          <>
-            <b>No conversions here</b>The merchant’s server reports them by postback; its address stands under Setup.
-          </>
+          filters.length > 0 ? (
+            <>
+              <b>No conversion has all of this</b>Take a filter away, or widen the scope.
+            </>
+          ) : (
+            <>
+              <b>No conversions here</b>The merchant’s server reports them by postback; its address stands under Setup.
+            </>
+          )
         }
       />
     </>

@@ -2,9 +2,11 @@
 import type { OfferFields } from '@/core/offers/schema';
 import type { ProgramFields } from '@/core/programs/schema';
 import { redirect } from 'next/navigation';
+import { addNumbers, removeNumber } from '@/services/calls';
 import { publishTerms } from '@/services/applications';
 import { createOffer, duplicateOffer, updateOffer } from '@/services/offers';
 import { readSigningSecret, renewPostbackKey, renewSigningSecret, updateProgram } from '@/services/programs';
+import { saveSuspicion } from '@/services/reviews';
 import { type TestAnswer, newestClickOf, outcomeOf, sendTestPostback } from '@/services/receipts';
 import { createToken, revokeToken } from '@/services/sign_in';
 import { createSource, duplicateSource, importSource, setSourceRemoved, updateSource } from '@/services/sources';
@@ -85,6 +87,25 @@ export async function addRate(fields: { from: string; to: string; day: string; r
   return act((stores, actor) => {
     putExchangeRate(stores, actor, fields);
     return `Stored ${fields.from} to ${fields.to} of ${fields.day}. What waited for it is rated within half a minute.`;
+  });
+}
+
+export async function addCallNumbers(fields: unknown): Promise<ActionState> {
+  return act((stores, actor) => {
+    const count = addNumbers(stores, actor, fields);
+    return count === 1 ? 'Added one number.' : `Added ${count} numbers.`;
+  });
+}
+export async function dropNumber(_: ActionState, form: FormData): Promise<ActionState> {
+  return act((stores, actor) => {
+    removeNumber(stores, actor, numberOf(form, 'id'));
+    return 'The number is out of the pool. Calls counted by it stay.';
+  });
+}
+export async function keepSuspicion(fields: unknown): Promise<ActionState> {
+  return act((stores, actor) => {
+    saveSuspicion(stores, actor, fields);
+    return 'Saved. What is undecided of the last 90 days is looked at again.';
   });
 }
 

@@ -1,23 +1,20 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { showHold } from '@/core/commissions/hold';
-import { isoTime } from '@/core/time/days';
-import { showTime } from '@/core/time/zones';
-import { listAudit } from '@/services/audit';
 import { listOffers } from '@/services/offers';
 import { programFields } from '@/services/programs';
-import { listTokens } from '@/services/sign_in';
-import { ConfirmButton } from '@/ui/feedback/ConfirmButton';
 import { RecordTable } from '@/ui/table/RecordTable';
-import { DeskList } from '../../DeskList';
 import { Shell } from '../../Shell';
 import { type Desk, type SearchParams, openDesk } from '../../desk';
-import { ProgramForm, RateForm, TokenForm } from './SetupForms';
+import { AuditTrail } from './AuditTrail';
+import { ProgramForm, RateForm } from './SetupForms';
+import { NumberShelf } from './calls/NumberShelf';
+import { SuspicionShelf } from './suspicion/SuspicionShelf';
+import { Tokens } from './Tokens';
 import { PostbackShelf } from './postback/PostbackShelf';
 import { ReadSource } from './ReadSource';
 import { SourceList } from './SourceList';
 import { TermsShelf } from './TermsShelf';
-import { endToken } from './actions';
 
 export const metadata: Metadata = { title: 'Setup' };
 
@@ -27,6 +24,8 @@ const SHELVES = {
   sources: 'Sources',
   terms: 'Partner terms',
   postback: 'Postback and tag',
+  calls: 'Calls',
+  suspicion: 'Suspicion',
   rates: 'Exchange rates',
   tokens: 'Tokens',
   audit: 'Audit',
@@ -46,9 +45,11 @@ export default async function SetupPage({ searchParams }: { searchParams: Search
     sources: () => <SourceList desk={desk} />,
     terms: () => <TermsShelf desk={desk} />,
     postback: () => <PostbackShelf desk={desk} />,
+    calls: () => <NumberShelf desk={desk} />,
+    suspicion: () => <SuspicionShelf desk={desk} />,
     rates: () => rates(desk),
-    tokens: () => tokens(desk),
-    audit: () => auditTrail(desk),
+    tokens: () => <Tokens desk={desk} />,
+    audit: () => <AuditTrail desk={desk} />,
   };
   return (
     <Shell desk={desk} station="setup" title="Setup">
@@ -146,91 +147,3 @@ const rates = (desk: Desk) => (
     <RateForm today={desk.today} currency={desk.program.currency} />
   </div>
 );
-
-const tokens = (desk: Desk) => (
-  <>
-    <div className="pad">
-      <p style={{ marginBottom: 12 }}>
-        A token lets a program of yours do over <code>/api/v1</code> what you may do here.{' '}
-        <a href="/api/v1/openapi.json">Description of the API</a>
-      </p>
-      <TokenForm />
-    </div>
-    <RecordTable
-      label="Tokens"
-      rows={listTokens(desk.stores, desk.actor)}
-      keyOf={({ id }) => String(id)}
-      empty={<b>No token yet</b>}
-      columns={[
-        { key: 'name', head: 'For', cell: ({ name }) => name },
-        { key: 'user', head: 'With the rights of', cell: ({ userName }) => userName },
-        { key: 'made', head: 'Made', cell: ({ createdAt }) => showTime(createdAt, desk.program.timeZone) },
-        {
-          key: 'used',
-          head: 'Last used',
-          cell: ({ lastUsedAt }) => (lastUsedAt === null ? 'never' : showTime(lastUsedAt, desk.program.timeZone)),
-        },
-        {
-          key: 'end',
-          head: '',
-          cell: ({ id, name, revokedAt }) =>
-            revokedAt === null ? (
-              <ConfirmButton
-                label="Revoke"
-                variant="text"
-                color="error"
-                title={`Revoke “${name}”?`}
-                values={{ id }}
-                action={endToken}
-                consequences="Whatever uses it is refused from now on. This cannot be undone; a new token can be made."
-              />
-            ) : (
-              <span className="mute">revoked</span>
-            ),
-        },
-      ]}
-    />
-  </>
-);
-
-const auditTrail = (desk: Desk) => {
-  const list = listAudit(desk.stores, desk.actor, desk.paging);
-  return (
-    <DeskList
-      desk={desk}
-      label="Audit"
-      list={list}
-      keyOf={({ id }) => String(id)}
-      empty={<b>Nothing happened yet</b>}
-      columns={[
-        {
-          key: 'time',
-          head: 'Time',
-          cell: ({ time }) => (
-            <time className="nowrap mute" dateTime={isoTime(time)} title={isoTime(time, desk.program.timeZone)}>
-              {showTime(time, desk.program.timeZone)}
-            </time>
-          ),
-        },
-        { key: 'actor', head: 'Who', cell: ({ actor }) => <span className="nowrap">{actor}</span> },
-        {
-          key: 'action',
-          head: 'Did',
-          cell: ({ action }) => (
-            <span className={action.includes('refused') ? 'tag trouble' : undefined}>{action}</span>
-          ),
-        },
-        { key: 'object', head: 'What', cell: ({ object }) => object },
-        {
-          key: 'detail',
-          head: 'Detail',
-          cell: ({ detail }) => (
-            <div className="clip" style={{ maxWidth: 560 }} title={detail}>
-              {detail}
-            </div>
-          ),
-        },
-      ]}
-    />
-  );
-};

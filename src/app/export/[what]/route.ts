@@ -1,8 +1,10 @@
 import { readFilters } from '@/core/reports/columns';
+import { CALL_SHELVES } from '@/services/calls';
 import { CLICK_SHELVES } from '@/services/click_blocks';
 import { logColumns } from '@/services/click_log';
 import { EXPORTS, exportClicks, exportCsv } from '@/services/exports';
 import { readScope, wholeNumber } from '@/services/scope';
+import { isConversionFilter } from '@/store/books/conversions';
 import { currentActor, stores } from '../../server';
 
 const SHELVES: Record<(typeof EXPORTS)[number], readonly string[]> = {
@@ -11,6 +13,8 @@ const SHELVES: Record<(typeof EXPORTS)[number], readonly string[]> = {
   channels: ['all'],
   coupons: ['all'],
   conversions: ['all', 'unmatched'],
+  calls: ['all', ...CALL_SHELVES],
+  reconciliation: [],
   commissions: ['all', 'due', 'waiting', 'needs_rate', 'approved', 'in_payout', 'paid', 'rejected', 'reversed'],
 };
 
@@ -23,8 +27,15 @@ export async function GET(request: Request, { params }: { params: Promise<{ what
   const scope = readScope(stores(), actor, query);
   const name = EXPORTS.find((each) => each === what);
   if (name) {
-    const shelf = SHELVES[name].find((each) => each === query.shelf) ?? SHELVES[name][0] ?? 'all';
-    return streamed(exportCsv(stores(), actor, name, scope, shelf), `${name}-${scope.from}-to-${scope.to}.csv`);
+    const shelf =
+      name === 'reconciliation'
+        ? String(wholeNumber(query.shelf) ?? 0)
+        : (SHELVES[name].find((each) => each === (name === 'calls' ? query.of : query.shelf)) ??
+          SHELVES[name][0] ??
+          'all');
+    const filters = name === 'conversions' ? readFilters(query.where, isConversionFilter) : [];
+    const file = name === 'reconciliation' ? `reconciliation-${shelf}.csv` : `${name}-${scope.from}-to-${scope.to}.csv`;
+    return streamed(exportCsv(stores(), actor, name, scope, shelf, filters), file);
   }
   if (what !== 'clicks') return new Response('There is no such export.', { status: 404 });
   const looked = {

@@ -1,7 +1,7 @@
 'use client';
 import { DATE_FORMS, DELIMITERS, FILE_FIELDS, type FileReading } from '@/core/conversions/file';
 import { Choice } from '@/ui/form/Choice';
-import type { Proposed } from './ImportConversions';
+import type { Proposed } from './ReadFile';
 
 interface Props {
   proposed: Proposed;

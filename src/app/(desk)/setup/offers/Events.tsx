@@ -4,6 +4,7 @@ import { type UseFormReturn, useFieldArray, useWatch } from 'react-hook-form';
 import { REPEAT_POLICIES, REPEAT_WORDS } from '@/core/conversions/repeat';
 import { APPROVALS, EVENT_KINDS, FIELD_TYPES } from '@/core/offers/events';
 import type { OfferFields } from '@/core/offers/schema';
+import { CallTermsFields } from './CallTermsFields';
 
 type Form = UseFormReturn<OfferFields>;
 
@@ -77,6 +78,7 @@ function firstOf(problem: unknown): string | undefined {
 function EventDetails({ form, at }: { form: Form; at: number }) {
   const own = useFieldArray({ control: form.control, name: `events.${at}.fields` as 'events.0.fields' });
   const hold = useWatch({ control: form.control, name: `events.${at}.hold` });
+  const kind = useWatch({ control: form.control, name: `events.${at}.kind` });
   const unset = (value: string): string | undefined => (value === '' ? undefined : value);
   return (
     <div className="form narrow" style={{ gap: '0 12px' }}>
@@ -153,6 +155,7 @@ function EventDetails({ form, at }: { form: Form; at: number }) {
           </div>
         )}
       </div>
+      {kind === 'call' && <CallTermsFields form={form} at={at} />}
       <div className="whole">
         <span className="label">Fields of the merchant’s own: shown in logs and exports</span>
         {own.fields.map(({ id }, i) => (

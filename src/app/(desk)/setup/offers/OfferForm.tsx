@@ -80,6 +80,16 @@ const fields = (fixedCode: boolean): FieldSpec[] => [
   },
   { name: 'fallback', label: 'Fallback address', mono: true, help: 'Empty for the program’s.' },
   {
+    name: 'creditedClick',
+    label: 'Credited click',
+    kind: 'select',
+    options: [
+      ['last', 'the visitor’s last'],
+      ['first', 'the visitor’s first'],
+    ],
+    help: 'Where a conversion names only the page tag’s visitor.',
+  },
+  {
     name: 'hideReferrer',
     label: 'Hides from the merchant’s pages where the visitor came from',
     kind: 'check',

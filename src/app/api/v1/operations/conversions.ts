@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { readFilters } from '@/core/reports/columns';
 import { oneOf } from '@/core/schema/fields';
 import { decideMany, decisionsSchema, validationCalendar } from '@/services/commissions';
 import { conversionHistory, listConversions, readConversion } from '@/services/conversions';
@@ -13,11 +14,14 @@ import {
   undoRepair,
   unmatchedGroups,
 } from '@/services/unmatched';
-import type { Shelf } from '@/store/books/conversions';
+import { type Shelf, isConversionFilter } from '@/store/books/conversions';
 import { type Operation, id, inScope, paging, pagingOf, rowsOf, scope } from './operation';
 
 const CONVERSION_SHELVES = ['all', 'unmatched', 'pending', 'approved', 'rejected', 'reversed'];
 const NEWEST = 100;
+const where = Joi.string()
+  .max(4000)
+  .description('Filters: "event=order&state≠rejected&x_place~Breda", each side encoded once more.');
 
 /** Conversions, what was reported, and what waits for a partner. */
 export const CONVERSION_OPERATIONS: readonly Operation[] = [
@@ -26,8 +30,12 @@ export const CONVERSION_OPERATIONS: readonly Operation[] = [
     path: '/conversions',
     tag: 'Conversions',
     summary: 'Conversions of a scope',
-    query: Joi.object({ ...paging, ...scope, shelf: oneOf('shelf', ...CONVERSION_SHELVES).default('all') }),
-    run: (call) => listConversions(call.stores, call.actor, inScope(call), call.query.shelf as Shelf, pagingOf(call)),
+    query: Joi.object({ ...paging, ...scope, where, shelf: oneOf('shelf', ...CONVERSION_SHELVES).default('all') }),
+    run: (call) =>
+      listConversions(
+        ...([call.stores, call.actor, inScope(call), call.query.shelf as Shelf, pagingOf(call)] as const),
+        readFilters(call.params.where, isConversionFilter),
+      ),
   },
   {
     method: 'POST',

@@ -3,20 +3,21 @@ import Button from '@mui/material/Button';
 import Popover from '@mui/material/Popover';
 import { usePathname, useRouter, useSearchParams } from 'next/navigation';
 import { type FormEvent, useState } from 'react';
-import { type Filter, dimensionWord, writeFilters } from '@/core/reports/columns';
+import { type Filter, writeFilters } from '@/core/reports/columns';
 
 const HOW_WORDS = { is: 'is', not: 'is not', has: 'contains' } as const;
 
 interface Props {
   filters: readonly Filter[];
   /** What can be asked for, in the order in which it is offered. */
-  fields: readonly string[];
+  fields: readonly { readonly id: string; readonly label: string }[];
   /** Names of what IDs stand for, by "field text". */
-  names: Readonly<Record<string, string>>;
+  names?: Readonly<Record<string, string>>;
 }
 
-/** What narrows the clicks beyond the scope; it stands in the address. */
-export function FilterBar({ filters, fields, names }: Props) {
+/** What narrows a list beyond the scope; it stands in the address. */
+export function FilterBar({ filters, fields, names = {} }: Props) {
+  const word = (field: string): string => fields.find(({ id }) => id === field)?.label ?? field;
   const router = useRouter();
   const path = usePathname();
   const search = useSearchParams();
@@ -43,11 +44,11 @@ export function FilterBar({ filters, fields, names }: Props) {
         const shown = names[`${field} ${text}`] ?? (text === '' ? 'empty' : text);
         return (
           <span key={i} className="chip">
-            {dimensionWord(field)} <span className="mute">{HOW_WORDS[how]}</span> <b>{shown}</b>
+            {word(field)} <span className="mute">{HOW_WORDS[how]}</span> <b>{shown}</b>
             <button
               type="button"
               className="clear"
-              aria-label={`Without ${dimensionWord(field)} ${HOW_WORDS[how]} ${shown}`}
+              aria-label={`Without ${word(field)} ${HOW_WORDS[how]} ${shown}`}
               onClick={() => put(filters.filter((each) => each !== filter))}
             >
               ×
@@ -68,9 +69,9 @@ export function FilterBar({ filters, fields, names }: Props) {
         <form className="stack" style={{ padding: 12, width: 300 }} onSubmit={add}>
           <div className="pair">
             <select className="text" name="field" aria-label="What" style={{ flex: 1 }}>
-              {fields.map((field) => (
-                <option key={field} value={field}>
-                  {dimensionWord(field)}
+              {fields.map(({ id, label }) => (
+                <option key={id} value={id}>
+                  {label}
                 </option>
               ))}
             </select>
