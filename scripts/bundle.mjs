@@ -17,7 +17,7 @@ await build({
     edge: 'src/edge/main.ts',
     commit: 'src/edge/commit_main.ts',
     worker: 'src/worker/main.ts',
-    standins: 'src/standins/shop.ts',
+    standins: 'src/standins/main.ts',
     demo: 'src/demo/main.ts',
     verify: 'src/services/verify_main.ts',
     backup: 'src/services/backup_main.ts',

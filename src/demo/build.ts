@@ -2,10 +2,11 @@ import { mkdirSync } from 'node:fs';
 import { DAY_MS, type Day, addDays, dayOf, endOfMonth, startOfDay, startOfMonth } from '@/core/time/days';
 import type { Actor } from '@/services/actor';
 import { saveAddressList } from '@/services/address_lists';
+import { addNumbers } from '@/services/calls';
 import { approveDue, runCommissionTimetable } from '@/services/commissions';
 import { approveRun, draftRun, exportRun, returnPayment, settleRun } from '@/services/payouts';
 import { createProgram } from '@/services/programs';
-import { reviewConversions } from '@/services/reviews';
+import { decideReviews, listReviews, reviewConversions } from '@/services/reviews';
 import { savePlan } from '@/services/routing';
 import { hashPassword } from '@/services/secrets';
 import { actorOf, createToken } from '@/services/sign_in';
@@ -16,9 +17,10 @@ import { type RollupWriter, openRollupsForWriting } from '@/store/rollups';
 import { type TrafficWriter, openTrafficForWriting } from '@/store/traffic';
 import { postPostbacks } from '@/worker/post';
 import { rollClicks, rollConversions } from '@/worker/roll';
+import type { DemoNumbers } from './calls';
 import { Chance } from './chance';
 import { createCast } from './cast';
-import { HOSTING_RANGES, PEOPLE, PROGRAM, ROUTING } from './scenario';
+import { DIRECTORY_NUMBER, HOSTING_RANGES, PEOPLE, PROGRAM, ROUTING, VISIT_NUMBERS } from './scenario';
 import { Visitors } from './visitors';
 
 const DAYS = 120;
@@ -66,7 +68,8 @@ export async function buildDemo({ folder, now, secret, seed, days = DAYS, progre
   const [manager, finance] = await createPeople(stores, programId);
   const cast = createCast(stores, manager, finance);
   const token = createToken(stores, manager, 'Demo token');
-  const visitors = new Visitors(stores, cast, chance, postbackKey);
+  const numbers = takeNumbers(stores, manager);
+  const visitors = new Visitors(stores, cast, chance, postbackKey, numbers);
 
   const first = addDays(dayOf(now, zone), -days);
   for (let i = 0; i <= days; i++) {
@@ -92,7 +95,46 @@ export async function buildDemo({ folder, now, secret, seed, days = DAYS, progre
     db.pragma('wal_checkpoint(TRUNCATE)');
     db.close();
   }
-  return { postbackKey, token, clicks, postbacks, now };
+  return {
+    postbackKey,
+    token,
+    clicks,
+    postbacks,
+    now,
+    numbers: [numbers.own, ...numbers.visits.map(({ number }) => number)],
+  };
+}
+
+/** The exchange's numbers: one of a directory, and a few that are shown to one visit at a time. */
+function takeNumbers(stores: Stores, manager: Actor): DemoNumbers {
+  // Only an owner sets the program up.
+  const owner: Actor = { ...manager, role: 'owner' };
+  const { books } = stores;
+  const offer = books.offers.byCode(owner.programId, 'KILNS');
+  const partner = books.partners.byCode(owner.programId, 'ATELIERS');
+  const channel = partner && books.partners.channelByCode(partner.id, 'CALLS');
+  if (!offer || !channel) throw new Error('The offer and the channel of the calls were not made.');
+  addNumbers(stores, owner, { numbers: [DIRECTORY_NUMBER], offerId: offer.id, use: 'channel', channelId: channel.id });
+  addNumbers(stores, owner, { numbers: VISIT_NUMBERS, offerId: offer.id, use: 'visits' });
+  return { own: DIRECTORY_NUMBER, visits: books.calls.numbersOf(offer.id).filter(({ use }) => use === 'visits') };
+}
+
+/** The manager looks at what seems odd, some days later. */
+function reviewOdd(stores: Stores, manager: Actor): void {
+  const everything = {
+    from: '2000-01-01' as Day,
+    to: '2999-12-31' as Day,
+    partnerId: null,
+    channelId: null,
+    offerId: null,
+  };
+  const open = listReviews(stores, manager, everything, 'open', { limit: 500, offset: 0 }).rows;
+  const old = open.filter(({ time }) => stores.now() - time > 6 * DAY_MS);
+  const ids = (bad: boolean): number[] =>
+    old.filter(({ score }) => score >= 100 === bad).map(({ conversionId }) => conversionId);
+  const reason = 'Own orders earn nothing, by the terms.';
+  if (ids(true).length > 0) decideReviews(stores, manager, { ids: ids(true), way: 'reject', reason });
+  if (ids(false).length > 0) decideReviews(stores, manager, { ids: ids(false), way: 'clear' });
 }
 
 /** The manager's routing, put in force on its day. */
@@ -150,13 +192,12 @@ function decideOn(
 ): void {
   runCommissionTimetable(stores, manager.programId);
   const weekday = new Date(`${of}T12:00:00Z`).getUTCDay();
+  if (weekday === 1 && days.left > 6) reviewOdd(stores, manager);
   const everything = { from: '2000-01-01' as Day, to: of, partnerId: null, channelId: null, offerId: null };
-  const due = stores.books.commissions.idsOnShelf({
-    programId: manager.programId,
-    ...everything,
-    shelf: 'due',
-    today: of,
-  });
+  const open = stores.books.reviews.openIds(manager.programId);
+  const due = stores.books.commissions
+    .idsOnShelf({ programId: manager.programId, ...everything, shelf: 'due', today: of })
+    .filter((id) => !open.has(stores.books.commissions.byId(id)?.conversionId ?? 0));
   // The last days before 'now' are left for whoever opens the demo.
   if (weekday === 1 && days.left > 6 && due.length > 0) approveDue(stores, manager, everything);
   const dayOfMonth = Number(of.slice(8));
@@ -166,8 +207,8 @@ function decideOn(
     approveRun(stores, manager, run.id);
     exportRun(stores, finance, run.id);
   }
-  const open = stores.books.payouts.openRun(manager.programId);
-  if (dayOfMonth === 7 && open?.state === 'exported') settleRun(stores, finance, open.id);
+  const run = stores.books.payouts.openRun(manager.programId);
+  if (dayOfMonth === 7 && run?.state === 'exported') settleRun(stores, finance, run.id);
   if (dayOfMonth === 9) refuseByBank(stores, finance);
 }
 

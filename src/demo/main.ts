@@ -21,6 +21,8 @@ writeFileSync(
   JSON.stringify({
     tagUrl: `http://localhost:${edgePort}/tag.js`,
     postbackUrl: `http://localhost:${edgePort}/postback`,
+    callUrl: `http://localhost:${edgePort}/call`,
+    numbers: demo.numbers,
     key: demo.postbackKey,
   }),
   readable,

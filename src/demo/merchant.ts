@@ -1,5 +1,8 @@
+import { currency } from '@/core/money/currency';
 import { DAY_MS, dayOf, isoTime } from '@/core/time/days';
+import { checkPostback } from '@/services/postbacks';
 import type { PostbackRow } from '@/store/traffic';
+import type { Exchange } from './calls';
 import type { Chance } from './chance';
 import { COUPONS, type OfferCode, PROGRAM } from './scenario';
 
@@ -9,8 +12,14 @@ export interface Sale {
   offer: OfferCode;
   partner: string;
 }
+/** Whom the merchant knows a customer and the card by. */
+type Buyer = Readonly<{ customer_id: string; card: string }>;
 
 const HOUR = 3_600_000;
+const PROGRAM_CURRENCY = currency('EUR');
+/** A partner whose customers look like himself, and one with whose coupon a single card goes shopping. */
+const SELF_BUYER = 'POTTERDEN';
+const CARD_SHARER = 'GLAZEDAYS';
 const cents = (amount: number): string => (amount / 100).toFixed(2);
 const GOODS = [
   { sku: 'kiln-60', category: 'kilns', price: 145_000, weight: 5 },
@@ -23,11 +32,14 @@ const GOODS = [
 export class Merchant {
   private queue: { time: number; fields: Record<string, string> }[] = [];
   private orders = 4100;
+  private customers = 700;
 
   constructor(
     private readonly chance: Chance,
     private readonly key: string,
     private readonly newId: (time: number) => string,
+    private readonly hash: (customer: string) => string,
+    private readonly exchange: Exchange,
   ) {}
 
   /** The postbacks that arrive within a stretch of time. */
@@ -35,20 +47,34 @@ export class Merchant {
     const now = this.queue.filter(({ time }) => time < to);
     this.queue = this.queue.filter(({ time }) => time >= to);
     if (this.chance.happens(0.12)) now.push(this.strayReport(from + this.chance.below(20) * HOUR));
-    return now
-      .filter(({ time }) => time < to)
-      .map(({ time, fields }): PostbackRow => ({
-        receiptId: this.newId(time),
-        time,
-        programId: 1,
-        via: 'server',
-        about: 'conversion',
-        method: 'GET',
-        contentType: null,
-        query: new URLSearchParams({ ...fields, key: this.key }).toString(),
-        body: '',
-        client: '192.0.2.0',
-      }));
+    return now.filter(({ time }) => time < to).map(({ time, fields }) => this.received(time, fields));
+  }
+
+  /** A postback as the tracking host keeps it: without anything personal. */
+  private received(time: number, fields: Record<string, string>): PostbackRow {
+    const query = new URLSearchParams({ ...fields, key: this.key }).toString();
+    const kept = checkPostback({ query, body: '', contentType: null }, PROGRAM_CURRENCY, this.hash);
+    if (!kept.ok) throw new Error(`A postback of the demonstration is malformed: ${JSON.stringify(kept.problems)}`);
+    const receipt = { receiptId: this.newId(time), time, programId: 1, client: '192.0.2.0' };
+    const { contentType, body } = kept.value;
+    return {
+      ...receipt,
+      via: 'server',
+      about: 'conversion',
+      method: 'GET',
+      contentType,
+      query: kept.value.query,
+      body,
+    };
+  }
+
+  /** Nearly everybody is somebody else; one partner buys through his own links, and one card has several owners. */
+  private buyer(partner: string): Buyer {
+    if (partner === SELF_BUYER && this.chance.happens(0.5))
+      return { customer_id: `pay@${partner.toLowerCase()}.example`, card: 'fp-2207' };
+    this.customers += 1;
+    const shared = partner === CARD_SHARER && this.chance.happens(0.3);
+    return { customer_id: `LC-${this.customers}`, card: shared ? 'fp-0001' : `fp-${10_000 + this.customers}` };
   }
 
   private report(time: number, fields: Record<string, string>): void {
@@ -96,25 +122,18 @@ export class Merchant {
   sells(sale: Sale): void {
     const late = this.chance.happens(0.012) ? 34 * DAY_MS : 0;
     const delay = this.chance.happens(0.7) ? this.chance.next() * 2 * HOUR : this.chance.next() * 9 * DAY_MS;
-    const time = Math.floor(sale.clickTime + 120_000 + delay + late);
+    const buyer = this.buyer(sale.partner);
+    const self = buyer.customer_id.includes('@');
+    // He knows his way, and needs no time to look around.
+    const time = Math.floor(sale.clickTime + (self ? 9000 : 120_000 + delay + late));
+    if (sale.offer === 'KILNS' && this.chance.happens(0.3))
+      return this.exchange.visitCalls(sale.clickId, sale.clickTime);
     const sell = { KILNS: this.kiln, GLAZE: this.glazeBox, CLASSES: this.booking, PLANNER: this.app }[sale.offer];
-    sell.call(this, sale.clickId, time);
+    sell.call(this, sale.clickId, time, buyer);
   }
 
-  private kiln(clickId: string, time: number): void {
+  private kiln(clickId: string, time: number, buyer: Buyer): void {
     const { chance } = this;
-    if (chance.happens(0.14)) {
-      const length = 30 + chance.below(400);
-      this.report(time, {
-        click_id: clickId,
-        event: 'call',
-        call_length: String(length),
-        // A call is done when it ends.
-        completed: dayOf(time, PROGRAM.timeZone),
-        x_desk: `Desk ${(chance.below(100) % 6) + 1}`,
-      });
-      return;
-    }
     const order = this.newOrder();
     const items = Array.from({ length: chance.happens(0.2) ? 2 : 1 }, () => chance.weighted(GOODS));
     const lines = items.map(({ sku, category, price }) => ({
@@ -139,6 +158,7 @@ export class Merchant {
       click_id: clickId,
       event: 'order',
       order,
+      ...buyer,
       ...money,
       items: JSON.stringify(lines),
       customer: chance.happens(0.8) ? 'new' : 'returning',
@@ -172,9 +192,9 @@ export class Merchant {
       });
   }
 
-  private glazeBox(clickId: string, time: number): void {
+  private glazeBox(clickId: string, time: number, buyer: Buyer): void {
     const order = this.newOrder();
-    const box = { click_id: clickId, currency: 'EUR', amount: '43.62', tax: '7.57', shipping: '4.05' };
+    const box = { click_id: clickId, ...buyer, currency: 'EUR', amount: '43.62', tax: '7.57', shipping: '4.05' };
     this.report(time, { ...box, event: 'order', order, customer: 'new' });
     for (let month = 2; month <= 4 && this.chance.happens(0.55); month++)
       this.report(time + (month - 1) * 28 * DAY_MS, {
@@ -187,13 +207,14 @@ export class Merchant {
     if (this.chance.happens(0.03)) this.report(time + 2 * DAY_MS, { event: 'order', order, status: 'rejected' });
   }
 
-  private booking(clickId: string, time: number): void {
+  private booking(clickId: string, time: number, buyer: Buyer): void {
     const seats = this.chance.happens(0.2) ? 2 : 1;
     const order = this.newOrder();
     const held = dayOf(time + (5 + this.chance.below(40)) * DAY_MS, PROGRAM.timeZone);
     const tax = Math.round(8000 * seats * 0.21);
     const booking = {
       click_id: clickId,
+      ...buyer,
       event: 'booking',
       order,
       currency: 'EUR',

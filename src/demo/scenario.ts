@@ -61,7 +61,11 @@ export const OFFERS: OfferFields[] = [
       { event: 'order', repeat: 'replace', payable: true },
       {
         ...{ event: 'call', kind: 'call', name: 'Qualified call', repeat: 'ignore', payable: true },
-        fields: [{ name: 'x_desk', type: 'text', label: 'Desk' }],
+        fields: [{ name: 'x_place', type: 'text', label: 'Place' }],
+        call: {
+          ...{ converts: 'length', leastSeconds: 90, repeatHours: 72, days: [1, 2, 3, 4, 5, 6] },
+          ...{ opens: '08:00', closes: '21:00', mostADay: 12, mostAtOnce: 3 },
+        },
       },
     ],
   }),
@@ -546,6 +550,10 @@ export const COUPONS = [
 ] as const;
 /** Addresses of hosting companies, as the program's manager was sent them. */
 export const HOSTING_RANGES = '# Hosting companies\n203.0.113.64/28\n198.51.100.200/30\n2001:db8:dead::/48\n';
+
+/** Telephone numbers of the exchange: kept for fiction. */
+export const DIRECTORY_NUMBER = '+15550110';
+export const VISIT_NUMBERS = ['+15550120', '+15550121', '+15550122', '+15550123', '+15550124', '+15550125'];
 
 export const DEEP_PAGES: Record<OfferCode, string[]> = {
   KILNS: ['https://larkmoor.example/kilns/studio-60', 'https://larkmoor.example/kilns/studio-120?view=specs'],

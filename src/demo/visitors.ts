@@ -8,9 +8,10 @@ import { ListBook } from '@/edge/list_book';
 import { RouteBook } from '@/edge/route_book';
 import { FloodWatch, RecentVisitors } from '@/edge/visitors';
 import { countryOf } from '@/services/countries';
-import { deriveKey } from '@/services/secrets';
+import { customerHasher, deriveKey } from '@/services/secrets';
 import type { ClickRow, PostbackRow } from '@/store/traffic';
 import type { DemoStores } from './build';
+import { type DemoNumbers, Exchange } from './calls';
 import type { CastLink } from './cast';
 import type { Chance } from './chance';
 import { type Sale, Merchant } from './merchant';
@@ -33,6 +34,7 @@ export class Visitors {
   private readonly ids: IdSource;
   private readonly sources: ClickSources;
   private readonly merchant: Merchant;
+  private readonly exchange: Exchange;
   private readonly known: string[] = [];
 
   constructor(
@@ -40,6 +42,7 @@ export class Visitors {
     private readonly cast: readonly CastLink[],
     private readonly chance: Chance,
     postbackKey: string,
+    numbers: DemoNumbers,
   ) {
     this.book = new RouteBook(stores.books);
     this.ids = new IdSource((block) => chance.fill(block));
@@ -49,7 +52,10 @@ export class Visitors {
       lists: new ListBook(stores.books.routing),
       key: deriveKey('the visitors of the demonstration', 'visitors'),
     };
-    this.merchant = new Merchant(chance, postbackKey, (time) => this.ids.ulid(time));
+    const hash = customerHasher(deriveKey(stores.secret, 'customers'), 1);
+    const newId = (time: number): string => this.ids.ulid(time);
+    this.exchange = new Exchange(chance, numbers, newId, hash);
+    this.merchant = new Merchant(chance, postbackKey, newId, hash, this.exchange);
   }
 
   /** Brings one day into the traffic. @returns the times of its postbacks, in order */
@@ -58,12 +64,15 @@ export class Visitors {
     this.book = new RouteBook(this.stores.books);
     this.sources.lists.refresh(this.book.lists);
     const arrivals: Arrival[] = this.clicks(day, start, end, progress).map((click) => ({ time: click.time, click }));
-    for (const postback of this.merchant.reports(start, end)) arrivals.push({ time: postback.time, postback });
+    this.exchange.directoryCalls(start);
+    for (const postback of [...this.merchant.reports(start, end), ...this.exchange.reports(end)])
+      arrivals.push({ time: postback.time, postback });
     arrivals.sort((a, b) => a.time - b.time);
     this.stores.traffic.commitTogether(() => {
       for (const arrival of arrivals)
         if ('click' in arrival) this.stores.traffic.insertClick(arrival.click);
         else this.stores.traffic.insertPostback(arrival.postback);
+      for (const lease of this.exchange.leases()) this.stores.traffic.insertLease(lease);
     });
     return arrivals.flatMap((arrival) => ('postback' in arrival ? [arrival.time] : []));
   }

@@ -40,5 +40,7 @@ export function checkPostback(raw: RawPostback, currency: Currency, hash: (custo
   const read = readPostback(clean, currency);
   if (!read.ok) return read;
   if (!changed) return { ok: true, value: { ...raw, warnings } };
-  return { ok: true, value: { query: '', body: JSON.stringify(clean), contentType: 'application/json', warnings } };
+  // Written anew, it need not hold the key.
+  const { key: _key, sig: _sig, ...kept } = clean;
+  return { ok: true, value: { query: '', body: JSON.stringify(kept), contentType: 'application/json', warnings } };
 }
