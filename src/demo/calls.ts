@@ -31,8 +31,10 @@ export class Exchange {
 
   /** A visitor is shown a number, and calls it a little later. */
   visitCalls(clickId: string, clickTime: number): void {
-    const free = this.numbers.visits.find(({ id }) => (this.busyUntil.get(id) ?? 0) < clickTime);
-    if (!free) return;
+    // As the tracking host does: the one that was free longest.
+    const until = (id: number): number => this.busyUntil.get(id) ?? 0;
+    const [free] = [...this.numbers.visits].sort((a, b) => until(a.id) - until(b.id));
+    if (!free || until(free.id) >= clickTime) return;
     this.busyUntil.set(free.id, clickTime + 60 * MINUTE);
     this.fresh.push({ numberId: free.id, clickId, fromTime: clickTime, uptoTime: clickTime + 30 * MINUTE });
     this.call(free.number, clickTime + (2 + this.chance.below(25)) * MINUTE);

@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import { oneOf, reason as reasonField } from '@/core/schema/fields';
+import { oneOf, reason as reasonField, reasonWhere } from '@/core/schema/fields';
 import { check } from '@/core/schema/problems';
 import type { CommissionListRow, CommissionShelf, StateSum } from '@/store/books/commissions';
 import type { Page, Paging } from '@/store/database';
@@ -125,7 +125,7 @@ interface Decisions {
 export const decisionsSchema = Joi.object<Decisions>({
   ids: Joi.array().items(Joi.number().integer().min(1)).min(1).max(10_000).required().label('Conversions'),
   way: oneOf('Decision', 'approve', 'reject', 'reverse').required(),
-  reason: Joi.string().trim().allow('').max(300).default('').when('way', { not: 'approve', then: reasonField }),
+  reason: reasonWhere('way', ['reject', 'reverse']),
 });
 
 /**

@@ -6,7 +6,7 @@ import { type Finding, type TheirLine, differencesOf, whyNotTaken } from '@/core
 import { parseAmount } from '@/core/money/text';
 import { amountText } from '@/core/money/text';
 import { money } from '@/core/money/money';
-import { dayField, id, line, oneOf, reason as reasonField } from '@/core/schema/fields';
+import { dayField, id, line, oneOf, reasonWhere } from '@/core/schema/fields';
 import { check } from '@/core/schema/problems';
 import { isoTime, zonedIso } from '@/core/time/days';
 import type { ConversionListRow } from '@/store/books/conversions';
@@ -208,7 +208,7 @@ interface LineDecision {
 export const lineDecisionSchema: Joi.ObjectSchema<LineDecision> = Joi.object<LineDecision>({
   ids: Joi.array().items(Joi.number().integer().min(1)).max(MOST_FILE_LINES).default([]).label('Lines'),
   decision: oneOf('Decision', ...(Object.keys(DECISIONS) as DecisionName[])).required(),
-  reason: Joi.string().trim().allow('').max(300).default('').when('decision', { is: 'reject', then: reasonField }),
+  reason: reasonWhere('decision', ['reject']),
 });
 
 /** How many lines were decided on, and which could not be, with the reason. */

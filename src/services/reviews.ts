@@ -1,14 +1,13 @@
 import Joi from 'joi';
 import { type SuspicionFacts, lookAt, scoreOf, suspicionSchema } from '@/core/conversions/suspicion';
 import type { SuspicionSettings } from '@/core/conversions/suspicion';
-import { reason as reasonField } from '@/core/schema/fields';
+import { reasonWhere } from '@/core/schema/fields';
 import { check } from '@/core/schema/problems';
 import { addDays, day } from '@/core/time/days';
 import type { ConversionRow } from '@/store/books/conversions';
 import type { ReviewListRow, ReviewRow } from '@/store/books/reviews';
 import type { Page, Paging } from '@/store/database';
 import type { RollupReader } from '@/store/rollups';
-import type { MatchableClick } from '@/store/traffic';
 import { type Actor, audit, requireRight } from './actor';
 import { readConversion } from './conversions';
 import { type MatchedConversion, decide, isMatched, takeBack } from './earning';
@@ -16,7 +15,7 @@ import { checked } from './programs';
 import { conflict } from './refusal';
 import { type Scope, filterFor } from './scope';
 import { customerHasher, deriveKey, sha256 } from './secrets';
-import { type Stores, todayIn } from './stores';
+import { type Stores, programOf, todayIn } from './stores';
 
 /** Older ones are not looked at any more: what they earned was decided on long ago. */
 const DAYS_LOOKED_AT = 90;
@@ -37,10 +36,11 @@ function partnerAs({ books, secret }: Stores, conversion: MatchedConversion): st
 
 function factsOf(stores: Stores, rollups: RollupReader, conversion: MatchedConversion): SuspicionFacts {
   const { books, traffic } = stores;
-  const { programId, partnerId, channelId, offerId, time, id } = conversion;
+  const { programId, partnerId, channelId, offerId, time, id, facts } = conversion;
   const click = conversion.clickId === null ? undefined : traffic.click(conversion.clickId);
-  // Without an address there is no origin: a hash of nothing would be everybody's.
-  const origin = click?.client ? sha256(`${click.client} ${click.agent ?? ''}`).slice(0, 32) : undefined;
+  // A cut address is shared by hundreds; the browser, known by its cookie or its day, is not.
+  const known = programOf(stores, programId).privacy === 'cut' ? click?.visitor : click?.client;
+  const origin = known ? sha256(known).slice(0, 32) : undefined;
   if (origin) books.reviews.putOrigin(id, programId, origin, time);
   const of = day(conversion.day);
   const counts = (from: string, to: string): SuspicionFacts['today'] => ({
@@ -50,7 +50,8 @@ function factsOf(stores: Stores, rollups: RollupReader, conversion: MatchedConve
   const as = partnerAs(stores, conversion);
   return {
     time,
-    ...(click && { clickTime: (click satisfies Pick<MatchableClick, 'time'>).time }),
+    // A renewal comes when its month is over, whatever its click.
+    ...(click && facts.renewal === undefined && { clickTime: click.time }),
     fromAddress: origin ? books.reviews.fromOrigin(programId, origin, time) : 0,
     ...(as !== undefined && { partnerAs: as }),
     customersOfCard:
@@ -136,7 +137,7 @@ export const reviewSchema: Joi.ObjectSchema<Decision> = Joi.object<Decision>({
     'array.min': 'Choose at least one conversion.',
   }),
   way: Joi.string().valid('clear', 'reject').required().label('Decision'),
-  reason: Joi.string().trim().allow('').max(300).default('').when('way', { is: 'reject', then: reasonField }),
+  reason: reasonWhere('way', ['reject']),
 });
 
 /** Says that nothing is wrong with conversions in review, or that they are not to be paid; all or none. @returns how many */

@@ -27,7 +27,7 @@ export interface CallInSight {
   readonly anonymous: boolean;
   /** When this caller last called and it counted, within the hours that are looked at. */
   readonly before?: Instant;
-  /** Calls that counted on its day, and answered ones that went on when it began. */
+  /** Calls that counted: on its day, and those that went on when it began. */
   readonly onDay: number;
   readonly goingOn: number;
 }
@@ -66,7 +66,7 @@ export function judgeCall(call: CallInSight, terms: CallTerms, zone: string): Ju
   if (mostAtOnce > 0 && goingOn >= mostAtOnce)
     return {
       outcome: 'cap_at_once',
-      detail: `${goingOn} calls went on when it began; ${mostAtOnce} are paid at once.`,
+      detail: `${goingOn} that count went on when it began; ${mostAtOnce} are paid at once.`,
     };
   if (mostADay > 0 && onDay >= mostADay)
     return { outcome: 'cap_day', detail: `${onDay} calls had counted on this day; ${mostADay} are paid a day.` };

@@ -6,7 +6,7 @@ import type { Instant } from '../time/days';
 export const SIGNALS = {
   too_quick: { name: 'Too quick after the click', limit: 'seconds or fewer' },
   too_slow: { name: 'Too slow after the click', limit: 'days or more' },
-  same_address: { name: 'Many orders from one address and browser', limit: 'within 24 hours' },
+  same_address: { name: 'Many orders from one address or browser', limit: 'within 24 hours' },
   is_partner: { name: 'The customer is the partner', limit: undefined },
   same_card: { name: 'One card, several customers', limit: 'customers within 30 days' },
   rate_jump: { name: 'The channel’s rate jumped', limit: 'times its usual rate' },
@@ -54,7 +54,7 @@ export interface RateCounts {
 export interface SuspicionFacts {
   readonly time: Instant;
   readonly clickTime?: Instant;
-  /** Orders from the same address and browser in the 24 hours up to it, itself included. */
+  /** Orders from the same address or browser in the 24 hours up to it, itself included. */
   readonly fromAddress: number;
   /** Whose ID the customer's is, where it is one of the partner's own. */
   readonly partnerAs?: string;
@@ -111,7 +111,7 @@ export function lookAt(facts: SuspicionFacts, { signals }: SuspicionSettings): S
         : undefined,
     same_address:
       fromAddress >= signals.same_address.limit
-        ? `It is one of ${fromAddress} from the same address and browser within 24 hours`
+        ? `It is one of ${fromAddress} from the same address or browser within 24 hours`
         : undefined,
     is_partner: partnerAs === undefined ? undefined : `The customer’s ID is the partner’s own (${partnerAs})`,
     same_card:

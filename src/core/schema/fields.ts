@@ -70,3 +70,10 @@ export const oneOf = (label: string, ...values: readonly string[]): Joi.StringSc
     .valid(...values)
     .label(label);
 export const reason = Joi.string().trim().min(3).max(500).required().label('Reason');
+/** A reason that some decisions need, and others may have. */
+export const reasonWhere = (decision: string, needed: readonly string[]): Joi.Schema =>
+  Joi.when(decision, {
+    is: Joi.valid(...needed).required(),
+    then: reason,
+    otherwise: Joi.string().trim().allow('').max(500).default(''),
+  });

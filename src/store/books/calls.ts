@@ -98,7 +98,7 @@ export function callStore(db: Db) {
     .pluck();
   const atOnce = db
     .prepare<[number, number, number], number>(
-      'SELECT count(*) FROM calls WHERE offer_id = ? AND time <= ? AND time + length * 1000 > ? AND answered = 1',
+      "SELECT count(*) FROM calls WHERE offer_id = ? AND time <= ? AND time + length * 1000 > ? AND outcome IN ('converted', 'asked')",
     )
     .pluck();
   const onDay = db
@@ -129,7 +129,7 @@ export function callStore(db: Db) {
     /** When a caller called last within a stretch of time and it counted. */
     lastCounted: (programId: number, caller: string, from: number, to: number): number | undefined =>
       earlier.get(programId, caller, from, to),
-    /** Answered calls of an offer that went on at a time. */
+    /** Calls of an offer that counted and went on at a time. */
     goingOn: (offerId: number, time: number): number => atOnce.get(offerId, time, time) ?? 0,
     countedOn: (offerId: number, day: string): number => onDay.get(offerId, day) ?? 0,
     list: (scope: ScopeFilter, outcome: string | null, paging: Paging): Page<CallListRow> => ({

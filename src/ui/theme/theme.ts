@@ -36,7 +36,11 @@ export const theme = createTheme({
   typography: { fontFamily: FONT, fontSize: 13, button: { textTransform: 'none', fontWeight: 600 } },
   components: {
     MuiButtonBase: { defaultProps: { disableRipple: true } },
-    MuiButton: { defaultProps: { size: 'small', disableElevation: true } },
+    MuiButton: {
+      defaultProps: { size: 'small', disableElevation: true },
+      // As large as the other buttons of the desk.
+      styleOverrides: { root: { fontSize: 14 } },
+    },
     MuiTextField: { defaultProps: { size: 'small', fullWidth: true } },
     MuiPaper: { styleOverrides: { root: { backgroundImage: 'none' } } },
     MuiDialog: { styleOverrides: { paper: { borderRadius: 8 } } },

@@ -86,7 +86,7 @@ export function Calls({ desk }: { desk: Desk }) {
             key: 'outcome',
             head: 'What became of it',
             cell: ({ outcome: each, detail }) => (
-              <div className="clip" style={{ maxWidth: 360 }} title={detail}>
+              <div className="clip" style={{ maxWidth: 460 }} title={detail}>
                 <span className={each === 'converted' ? 'strong' : each === 'asked' ? 'tag wait' : 'tag'}>
                   {isOutcome(each) ? CALL_OUTCOMES[each] : each}
                 </span>{' '}

@@ -98,7 +98,7 @@ CREATE TABLE reconciliation_lines (
 ) STRICT;
 CREATE INDEX lines_by_finding ON reconciliation_lines (reconciliation_id, finding, id);
 
--- From where conversions came, as far as it is kept: a hash of address and browser.
+-- From where conversions came, as far as it is kept: a hash of the address, or of the visitor where addresses are cut.
 CREATE TABLE conversion_origins (
   conversion_id INTEGER PRIMARY KEY REFERENCES conversions,
   program_id    INTEGER NOT NULL REFERENCES programs,
