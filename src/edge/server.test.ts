@@ -6,6 +6,7 @@ import { connect } from 'node:net';
 import { type AddressSet, readRanges } from '@/core/clicks/addresses';
 import { World } from '../../tests/support/world';
 import { EMPTY_PLAN, type Condition, type RoutingPlan } from '@/core/routing/plan';
+import { addNumbers } from '@/services/calls';
 import { saveAddressList } from '@/services/address_lists';
 import { readOffer, updateOffer } from '@/services/offers';
 import { programFields, readProgram, updateProgram } from '@/services/programs';
@@ -221,6 +222,39 @@ describe('a landing without a redirect', () => {
     expect(world.traffic.ends()).toMatchObject({ clicks: 0, unknownCodes: 1 });
   });
 
+  test('tells whose the click is: of a landing, and of one that a redirect had brought', async () => {
+    const visitor = ID.replace('KB', 'KV');
+    await hit(landing('', { visitor }));
+    world.clock += 1000;
+    const redirected = world.click(world.link, { client: '192.0.2.99' });
+    expect((await hit({ id: redirected, visitor })).status).toBe(204);
+    expect((await hit({ id: redirected, visitor })).status).toBe(204);
+    expect(world.traffic.clicksOfVisitor(visitor, 9).map(({ clickId }) => clickId)).toEqual([ID, redirected]);
+    for (const wrong of [{ id: ID.replace('KB', 'KW'), visitor }, { id: redirected }, { id: redirected, visitor: 'somebody' }])
+      expect((await hit(wrong)).status).toBe(400);
+  });
+
+  test('is shown a number of its own while it lasts, else its channel’s, also after a restart', async () => {
+    const { offerId, channelId } = world.link;
+    addNumbers(world.stores, world.owner, { numbers: ['+15550120'], offerId, use: 'visits' });
+    addNumbers(world.stores, world.owner, { numbers: ['+15550110'], offerId, use: 'channel', channelId });
+    const visitors = ['192.0.2.1', '192.0.2.2'].map((client) => world.click(world.link, { client }));
+    const [first = '', second = ''] = visitors;
+    const shown = async (clickId: string): Promise<unknown> => (await get(`/number?click=${clickId}`)).json();
+    expect(await shown(first)).toEqual({ number: '+15550120' });
+    expect(await shown(second)).toEqual({ number: '+15550110' });
+    await close();
+    await open();
+    expect([await shown(first), await shown(second)]).toEqual([{ number: '+15550120' }, { number: '+15550110' }]);
+    expect(world.traffic.leasesOf(1, world.clock)).toHaveLength(1);
+    // Half an hour it is the visit's, and as long again nobody else's.
+    world.clock += 59 * 60_000;
+    expect(await shown(second)).toEqual({ number: '+15550110' });
+    world.clock += 2 * 60_000;
+    expect(await shown(second)).toEqual({ number: '+15550120' });
+    expect((await get(`/number?click=${ID_OF_NOBODY}`)).status).toBe(404);
+  });
+
   test('without script is counted by the pixel, which always answers', async () => {
     const page = encodeURIComponent('https://larkmoor.example/glaze?sub1=a');
     const answer = await get(`/pixel.gif?ref=${world.link.code}&page=${page}`);
@@ -244,6 +278,37 @@ describe('a landing without a redirect', () => {
       'public, max-age=3600',
     ]);
     expect(answer.headers.get('cross-origin-resource-policy')).toBe('cross-origin');
+  });
+});
+
+describe('a call', () => {
+  const CALL = { call: 'C1', number: '+15550110', started: '2026-11-24T12:00:00+01:00', answered: '1', length: '61' };
+  const tell = (fields: Record<string, string>, key = world.key): Promise<Response> =>
+    fetch(`${base}/call?key=${key}`, { method: 'POST', body: new URLSearchParams(fields) });
+
+  test('of the exchange is on disk before it is acknowledged, without the caller’s number', async () => {
+    const answer = await tell({ ...CALL, caller: '+44 20 7946 0042' });
+    expect([answer.status, await answer.json()]).toEqual([
+      202,
+      expect.objectContaining({ receipt: expect.any(String) }),
+    ]);
+    const [stored] = world.traffic.newestPostbacks(world.programId, 1);
+    expect(stored).toMatchObject({ about: 'call', query: '' });
+    expect(JSON.parse(stored?.body ?? '')).toMatchObject({
+      caller: expect.stringMatching(/^~[0-9a-f]{32}$/),
+      caller_end: '42',
+    });
+    expect(stored?.body).not.toMatch(/7946|key/);
+  });
+
+  test('malformed, or with a wrong key, is refused with field and reason', async () => {
+    expect((await tell(CALL, 'bvk_wrong')).status).toBe(401);
+    const answer = await tell({ ...CALL, length: 'long' });
+    expect([answer.status, await answer.json()]).toEqual([
+      400,
+      expect.objectContaining({ errors: [expect.objectContaining({ field: 'length' })] }),
+    ]);
+    expect(world.traffic.ends().postbacks).toBe(0);
   });
 });
 

@@ -23,6 +23,20 @@ const run = (world: World, lines: string[], write = true, leaveOut = false) =>
     write,
     () => undefined,
   );
+/** Lines that name their partner. */
+const named = (world: World, lines: string[]) =>
+  conversionsJob(
+    world.stores,
+    world.owner,
+    {
+      text: ['order,amount,partner,channel', ...lines].join('\n'),
+      source: 'Network',
+      reading: { ...READING, delimiter: ',', decimal: '.', columns: ['order', 'amount', 'partner', 'channel'] },
+      leaveOut: true,
+    },
+    true,
+    () => undefined,
+  );
 const outcomes = (lines: ReturnType<typeof run>) => lines.map(({ outcome }) => outcome);
 const order = (world: World, number: number): string =>
   `F${number};1.${number}00,00;24-11-2026 12:30;${world.click()};`;
@@ -36,6 +50,20 @@ const state = (world: World): string => {
 };
 
 describe('a file', () => {
+  test('may name whose a line is by codes; a code that is nobody’s refuses its line', () => {
+    using world = new World();
+    const lines = ['N1,100.00,slowwheel,', 'N2,50.00,SLOWWHEEL,main', 'N3,10.00,NOBODY,', 'N4,10.00,SLOWWHEEL,ELSE'];
+    expect(named(world, lines).map(({ outcome, problems }) => [outcome, problems[0]?.field])).toEqual([
+      ...[['new', undefined] as const, ['new', undefined] as const],
+      ...[['refused', 'partner'] as const, ['refused', 'channel'] as const],
+    ]);
+    expect(world.balance('partner_pending')).toBe(1500);
+    sound(world);
+    undoImport(world.stores, world.owner, newestImports(world.stores, world.owner, 1)[0]?.id ?? 0);
+    expect(world.balance('partner_pending')).toBe(0);
+    sound(world);
+  });
+
   test('is previewed as it will be, booked whole, the same when it comes again, and taken back whole', () => {
     using world = new World();
     world.report({ event: 'order', order: 'OLD', amount: '500.00', click_id: world.click() });

@@ -20,7 +20,13 @@ export const verify = (stores: Stores): Finding[] => [
   ledgerBalances(stores),
   ...stores.books.programs
     .all()
-    .flatMap(({ id }) => [said(stores, id), commissions(stores, id), payouts(stores, id), reported(stores, id)]),
+    .flatMap(({ id }) => [
+      said(stores, id),
+      called(stores, id),
+      commissions(stores, id),
+      payouts(stores, id),
+      reported(stores, id),
+    ]),
   capCounts(stores),
   rollups(stores),
 ];
@@ -66,6 +72,12 @@ function said({ books }: Stores, programId: number): Finding {
     if (is !== ought) wrong.push(`conversion ${id} is ${is}, its reports say ${ought}`);
   }
   return { what: 'conversions stand where their reports lead', checked, wrong };
+}
+
+/** Every call that counts has its conversion, and no other has one. */
+function called({ books }: Stores, programId: number): Finding {
+  const wrong = books.calls.astray(programId).map((call) => `call ${call} and its conversion do not belong together`);
+  return { what: 'calls that count have their conversion', checked: books.calls.count(programId), wrong };
 }
 
 function commissions(stores: Stores, programId: number): Finding {

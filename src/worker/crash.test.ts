@@ -3,7 +3,8 @@ import { cpSync, existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test } from 'vitest';
-import { World } from '../../tests/support/world';
+import { OFFER, World } from '../../tests/support/world';
+import { addNumbers } from '@/services/calls';
 import { type Stores, storeFile } from '@/services/stores';
 import { verify } from '@/services/verify';
 import { openBooks } from '@/store/books';
@@ -14,6 +15,7 @@ import { rollClicks, rollConversions } from './roll';
 
 const BUNDLE = 'dist/worker.mjs';
 const AT_ONCE = 3;
+const CALL = { event: 'call', kind: 'call', repeat: 'ignore', payable: true } as const;
 
 /** Runs the worker on a folder until it dies at a statement. @returns false when it came to the end before that */
 function killedAt(statement: number, folder: string, world: World): Promise<boolean> {
@@ -36,6 +38,7 @@ function books(stores: Stores, programId: number) {
   return {
     outcomes: all('SELECT receipt_id, outcome, detail, conversion_id FROM postback_outcomes ORDER BY seq'),
     conversions: all('SELECT id, order_ref, amount, figures, state, unmatched FROM conversions ORDER BY id'),
+    calls: all('SELECT id, call_id, outcome, conversion_id FROM calls ORDER BY id'),
     history: all('SELECT conversion_id, actor, what, detail FROM conversion_history ORDER BY id'),
     commissions: all('SELECT id, amount, reversed, state, payable_on FROM commissions ORDER BY id'),
     entries: all('SELECT transaction_id, account, amount FROM ledger_entries ORDER BY id'),
@@ -46,7 +49,7 @@ function books(stores: Stores, programId: number) {
 
 test('the worker, killed at any statement and started again, leaves the same books', { timeout: 120_000 }, async () => {
   if (!existsSync(BUNDLE)) throw new Error('The worker is bundled by ./brivet test before the unit tests.');
-  using world = new World();
+  using world = new World({ offer: { ...OFFER, events: [...OFFER.events, CALL] } });
   const click_id = world.click();
   const order = { event: 'order', order: 'A1', amount: '121.00', tax: '21.00' };
   const reports: Record<string, string>[] = [
@@ -56,7 +59,17 @@ test('the worker, killed at any statement and started again, leaves the same boo
     { event: 'order', order: 'A1', amount: '242.00', tax: '42.00', click_id },
     { event: 'order', order: 'A2', amount: '10.00', click_id: '01KB0000000000000000000000' },
   ];
+  const { offerId, channelId } = world.link;
+  addNumbers(world.stores, world.owner, { numbers: ['+15550110'], offerId, use: 'channel', channelId });
   for (const fields of reports) world.report(fields, false);
+  const started = new Date(world.clock).toISOString();
+  const caller = `~${'0'.repeat(32)}`;
+  world.report(
+    { call: 'C1', number: '+15550110', caller, started, answered: '1', length: '61' },
+    false,
+    'server',
+    'call',
+  );
   const begin = mkdtempSync(join(tmpdir(), 'brivet-begin-'));
   world.stores.books.db.pragma('wal_checkpoint(TRUNCATE)');
   cpSync(world.folder, begin, { recursive: true });

@@ -106,6 +106,13 @@ export function callStore(db: Db) {
       "SELECT count(*) FROM calls WHERE offer_id = ? AND day = ? AND outcome IN ('converted', 'asked')",
     )
     .pluck();
+  const count = db.prepare<[number], number>('SELECT count(*) FROM calls WHERE program_id = ?').pluck();
+  const astray = db
+    .prepare<[number], string>(
+      `SELECT x.call_id FROM calls x LEFT JOIN conversions c ON c.id = x.conversion_id WHERE x.program_id = ?
+         AND ((x.outcome = 'converted') <> (x.conversion_id IS NOT NULL) OR (c.id IS NOT NULL AND coalesce(c.order_ref, x.call_id) <> x.call_id))`,
+    )
+    .pluck();
   const list = db.prepare<ScopeFilter & Paging & { outcome: string | null }, CallListRow>(
     `${LIST} WHERE ${WANTED} ORDER BY x.time DESC, x.id DESC LIMIT :limit OFFSET :offset`,
   );
@@ -139,5 +146,8 @@ export function callStore(db: Db) {
         .reduce((sum, each) => (outcome === null || each.outcome === outcome ? sum + each.count : sum), 0),
     }),
     counts: (scope: ScopeFilter) => counts.all(scope),
+    count: (programId: number): number => count.get(programId) ?? 0,
+    /** Calls that count without a conversion, or have one without counting. */
+    astray: (programId: number) => astray.all(programId),
   };
 }
