@@ -107,15 +107,18 @@ export async function buildDemo({ folder, now, secret, seed, days = DAYS, progre
 
 /** The exchange's numbers: one of a directory, and a few that are shown to one visit at a time. */
 function takeNumbers(stores: Stores, manager: Actor): DemoNumbers {
-  // Only an owner sets the program up.
-  const owner: Actor = { ...manager, role: 'owner' };
   const { books } = stores;
-  const offer = books.offers.byCode(owner.programId, 'KILNS');
-  const partner = books.partners.byCode(owner.programId, 'ATELIERS');
+  const offer = books.offers.byCode(manager.programId, 'KILNS');
+  const partner = books.partners.byCode(manager.programId, 'ATELIERS');
   const channel = partner && books.partners.channelByCode(partner.id, 'CALLS');
   if (!offer || !channel) throw new Error('The offer and the channel of the calls were not made.');
-  addNumbers(stores, owner, { numbers: [DIRECTORY_NUMBER], offerId: offer.id, use: 'channel', channelId: channel.id });
-  addNumbers(stores, owner, { numbers: VISIT_NUMBERS, offerId: offer.id, use: 'visits' });
+  addNumbers(stores, manager, {
+    numbers: [DIRECTORY_NUMBER],
+    offerId: offer.id,
+    use: 'channel',
+    channelId: channel.id,
+  });
+  addNumbers(stores, manager, { numbers: VISIT_NUMBERS, offerId: offer.id, use: 'visits' });
   return { own: DIRECTORY_NUMBER, visits: books.calls.numbersOf(offer.id).filter(({ use }) => use === 'visits') };
 }
 

@@ -230,7 +230,11 @@ describe('a landing without a redirect', () => {
     expect((await hit({ id: redirected, visitor })).status).toBe(204);
     expect((await hit({ id: redirected, visitor })).status).toBe(204);
     expect(world.traffic.clicksOfVisitor(visitor, 9).map(({ clickId }) => clickId)).toEqual([ID, redirected]);
-    for (const wrong of [{ id: ID.replace('KB', 'KW'), visitor }, { id: redirected }, { id: redirected, visitor: 'somebody' }])
+    for (const wrong of [
+      { id: ID.replace('KB', 'KW'), visitor },
+      { id: redirected },
+      { id: redirected, visitor: 'somebody' },
+    ])
       expect((await hit(wrong)).status).toBe(400);
   });
 

@@ -32,7 +32,7 @@ interface ReportOrder {
   readonly to: string;
   readonly offerId: number | null;
 }
-const reportOrder = Joi.object<ReportOrder>({
+export const reportOrder: Joi.ObjectSchema<ReportOrder> = Joi.object<ReportOrder>({
   text: Joi.string().max(30_000_000).required().label('File'),
   source: line('Source', 60).required(),
   reading: fileReadingSchema.required(),
@@ -47,7 +47,7 @@ const OUTCOMES: Record<Finding, JobLine['outcome']> = {
 
 /** Compares a report with what is recorded and keeps what was found; nothing else changes. */
 export const reconcileJob: JobWork = (stores, actor, raw, _write, tick) => {
-  requireRight(stores, actor, 'manage_partners', 'reconciliations');
+  requireRight(stores, actor, 'decide_commissions', 'reconciliations');
   const order = checked(check(reportOrder, raw));
   const { text, reading, from, to } = order;
   if (to < from) throw invalidField('to', `The last day, ${to}, lies before the first.`);
@@ -170,12 +170,18 @@ function onlyHere(
   }
 }
 
+/** Compares a report at once, for a caller who waits. @returns what was found, in numbers */
+export function reconcileFile(stores: Stores, actor: Actor, input: unknown): ReconciliationListRow {
+  const [line] = reconcileJob(stores, actor, input, true, () => undefined);
+  return readReconciliation(stores, actor, Number(line?.code));
+}
+
 export function newestReconciliations(stores: Stores, actor: Actor, limit: number): ReconciliationListRow[] {
-  requireRight(stores, actor, 'manage_partners', 'reconciliations');
+  requireRight(stores, actor, 'decide_commissions', 'reconciliations');
   return stores.books.reconciliations.newest(actor.programId, limit);
 }
 export function readReconciliation(stores: Stores, actor: Actor, reconciliationId: number): ReconciliationListRow {
-  requireRight(stores, actor, 'manage_partners', `reconciliation ${reconciliationId}`);
+  requireRight(stores, actor, 'decide_commissions', `reconciliation ${reconciliationId}`);
   const row = stores.books.reconciliations.byId(reconciliationId);
   return requireOwn(stores, { ...actor, partnerId: null }, row, `reconciliation ${reconciliationId}`);
 }
@@ -220,7 +226,6 @@ export interface Decided {
 /** Decides on lines of a report in one go. A line that cannot be decided so is left as it is and named. */
 export function decideLines(stores: Stores, actor: Actor, reconciliationId: number, input: unknown): Decided {
   const { source } = readReconciliation(stores, actor, reconciliationId);
-  requireRight(stores, actor, 'decide_commissions', `reconciliation ${reconciliationId}`);
   const { ids, decision, reason } = checked(check(lineDecisionSchema, input));
   const { books } = stores;
   return books.inTransaction(() => {

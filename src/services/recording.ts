@@ -75,7 +75,7 @@ export function proposeReading(
   actor: Actor,
   { text, source }: { text: string; source: string },
 ): ReturnType<typeof detectReading> & { remembered: boolean } {
-  requireRight(stores, actor, 'manage_partners', 'imports');
+  requireRight(stores, actor, 'decide_commissions', 'files');
   const seems = detectReading(text);
   const known = fileSources(stores, actor).find((each) => each.source.toLowerCase() === source.trim().toLowerCase());
   const fits = known && fileRows(text, known.reading.delimiter, 1)[0]?.length === known.reading.columns.length;
@@ -85,7 +85,7 @@ export function proposeReading(
 }
 
 export function fileSources(stores: Stores, actor: Actor): { source: string; reading: FileReading }[] {
-  requireRight(stores, actor, 'manage_partners', 'imports');
+  requireRight(stores, actor, 'decide_commissions', 'files');
   return stores.books.imports
     .readings(actor.programId)
     .map(({ source, reading }) => ({ source, reading: JSON.parse(reading) as FileReading }));

@@ -27,6 +27,9 @@ import { hashPassword } from './secrets';
 import { planVersions, readPlan, savePlan } from './routing';
 import { ruleEffect } from './rule_effect';
 import { newestReceipts, readReceipt } from './receipts';
+import { addNumbers, readCallById } from './calls';
+import { reconcileJob } from './reconciling';
+import { decideReviews, saveSuspicion } from './reviews';
 import { conversionsJob, newestImports, recordByHand, undoImport } from './recording';
 import { dismissUnmatched, newestRepairs, undoRepair, unmatchedGroups } from './unmatched';
 import { createSource, duplicateSource, readSource } from './sources';
@@ -61,6 +64,10 @@ test.each<[Role, Record<string, boolean>]>([
         repaired: false,
         imported: false,
         received: false,
+        numbers: false,
+        suspicion: false,
+        reviewed: false,
+        reconciled: false,
       },
     },
   ],
@@ -81,6 +88,10 @@ test.each<[Role, Record<string, boolean>]>([
         repaired: true,
         imported: true,
         received: true,
+        numbers: true,
+        suspicion: true,
+        reviewed: true,
+        reconciled: true,
       },
     },
   ],
@@ -101,6 +112,10 @@ test.each<[Role, Record<string, boolean>]>([
         repaired: false,
         imported: false,
         received: false,
+        numbers: false,
+        suspicion: false,
+        reviewed: true,
+        reconciled: true,
       },
     },
   ],
@@ -121,6 +136,10 @@ test.each<[Role, Record<string, boolean>]>([
         repaired: true,
         imported: true,
         received: true,
+        numbers: true,
+        suspicion: true,
+        reviewed: true,
+        reconciled: true,
       },
     },
   ],
@@ -147,6 +166,10 @@ test.each<[Role, Record<string, boolean>]>([
     repaired: () => dismissUnmatched(stores, actor, {}),
     imported: () => conversionsJob(stores, actor, {}, true, () => undefined),
     received: () => newestReceipts(stores, actor),
+    numbers: () => addNumbers(stores, actor, {}),
+    suspicion: () => saveSuspicion(stores, actor, {}),
+    reviewed: () => decideReviews(stores, actor, {}),
+    reconciled: () => reconcileJob(stores, actor, {}, true, () => undefined),
   };
   for (const [name, attempt] of Object.entries(attempts))
     expect([name, kindOf(attempt) !== 'forbidden']).toEqual([name, expected[name]]);
@@ -168,6 +191,12 @@ describe('objects of others', () => {
     const receipt = world.report({ event: 'order', order: 'A1', amount: '1000.00', click_id: world.click() });
     const conversion = world.outcome(receipt)?.conversionId ?? 0;
     const commission = world.stores.books.commissions.byConversion(conversion)?.id ?? 0;
+    const { offerId, channelId } = world.link;
+    addNumbers(world.stores, world.owner, { numbers: ['+15550110'], offerId, use: 'channel', channelId });
+    const started = new Date(world.clock).toISOString();
+    const told = { call: 'C1', number: '+15550110', caller: '', started, answered: '1', length: '9' };
+    world.report(told, true, 'server', 'call');
+    const call = world.stores.books.calls.byCallId(world.programId, 'C1')?.id ?? 0;
     world.pass(15);
     approveCommissions(world.stores, world.owner, [commission]);
     const run = draftRun(world.stores, world.finance, { cutOff: new Date(world.clock).toISOString().slice(0, 10) });
@@ -184,6 +213,7 @@ describe('objects of others', () => {
       issue: () => issueLink(world.stores, actor, target(world.link)),
       pause: () => setLinkState(world.stores, actor, world.link.id, 'paused'),
       conversion: () => readConversion(world.stores, actor, conversion),
+      call: () => readCallById(world.stores, actor, call),
       commission: () => readCommission(world.stores, actor, commission),
       receipt: () => readReceipt(world.stores, actor, receipt),
       click: () => readClick(world.stores, actor, click),

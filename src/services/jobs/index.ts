@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import Papa from 'papaparse';
-import { type Actor, requireRight } from '../actor';
+import { type Actor, type Right, requireRight } from '../actor';
 import { Refusal, conflict } from '../refusal';
 import { defused } from '../statements';
 import type { Stores } from '../stores';
@@ -30,6 +30,8 @@ type Kept = { -readonly [key in keyof Job]: Job[key] } & {
   endedAt?: number;
 };
 
+/** Whose work it is, where it is not that of who manages partners. */
+const RIGHTS: Partial<Record<JobKind, Right>> = { links: 'issue_links', reconcile: 'decide_commissions' };
 const KEPT_MS = 3_600_000;
 const MOST_RUNNING = 2;
 const jobs = new Map<string, Kept>();
@@ -42,7 +44,7 @@ const seen = ({ id, kind, write, state, done, total, reason, problems, counts }:
 
 /** Begins a job. The thread opens the books itself, so no screen and no redirect waits for it. */
 export function beginJob(stores: Stores, actor: Actor, kind: JobKind, input: unknown, write: boolean): Job {
-  requireRight(stores, actor, kind === 'links' ? 'issue_links' : 'manage_partners', kind);
+  requireRight(stores, actor, RIGHTS[kind] ?? 'manage_partners', kind);
   forgetOld();
   if (
     [...jobs.values()].filter(({ state, userId }) => state === 'running' && userId === actor.userId).length >=

@@ -70,17 +70,21 @@ export default async function ConversionsPage({ searchParams }: { searchParams: 
             {to('calls', 'Calls')}
             {to('calendar', 'Validation calendar')}
           </nav>
-          {desk.may('manage_partners') && (
-            <div className="right">
-              <RecordByHand events={eventsOf(desk)} />
-              <Link className="pick" style={{ textDecoration: 'none' }} href="/conversions/import">
-                Import a file
-              </Link>
+          <div className="right">
+            {desk.may('manage_partners') && (
+              <>
+                <RecordByHand events={eventsOf(desk)} />
+                <Link className="pick" style={{ textDecoration: 'none' }} href="/conversions/import">
+                  Import a file
+                </Link>
+              </>
+            )}
+            {desk.may('decide_commissions') && (
               <Link className="pick" style={{ textDecoration: 'none' }} href="/conversions/reconcile">
                 Reconcile
               </Link>
-            </div>
-          )}
+            )}
+          </div>
         </div>
         {bodies[shelf]()}
       </section>

@@ -18,7 +18,7 @@ const SHOWN = 50;
 
 export default async function ReconcilePage({ searchParams }: { searchParams: SearchParams }) {
   const desk = await openDesk(searchParams);
-  if (!desk.may('manage_partners')) notFound();
+  if (!desk.may('decide_commissions')) notFound();
   const { stores, actor, program } = desk;
   // Reports are of a month that is over.
   const last = endOfMonth(addDays(startOfMonth(desk.today), -1));

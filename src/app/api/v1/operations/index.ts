@@ -1,3 +1,4 @@
+import { CALL_OPERATIONS } from './calls';
 import { CLICK_OPERATIONS } from './clicks';
 import { CONVERSION_OPERATIONS } from './conversions';
 import { LINK_OPERATIONS } from './links';
@@ -5,6 +6,7 @@ import { MONEY_OPERATIONS } from './money';
 import type { Operation } from './operation';
 import { PARTNER_OPERATIONS } from './partners';
 import { PROGRAM_OPERATIONS } from './programs';
+import { REVIEW_OPERATIONS } from './reviews';
 
 export type { Operation } from './operation';
 
@@ -15,5 +17,7 @@ export const OPERATIONS: readonly Operation[] = [
   ...LINK_OPERATIONS,
   ...CLICK_OPERATIONS,
   ...CONVERSION_OPERATIONS,
+  ...CALL_OPERATIONS,
+  ...REVIEW_OPERATIONS,
   ...MONEY_OPERATIONS,
 ];

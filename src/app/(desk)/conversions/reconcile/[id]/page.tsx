@@ -22,7 +22,7 @@ interface Props {
 
 export default async function ReconciliationPage({ params, searchParams }: Props) {
   const desk = await openDesk(searchParams);
-  if (!desk.may('manage_partners')) notFound();
+  if (!desk.may('decide_commissions')) notFound();
   const { stores, actor, program } = desk;
   const { id } = await params;
   const report = foundOrNot(() => readReconciliation(stores, actor, Number(id)));
@@ -70,9 +70,7 @@ export default async function ReconciliationPage({ params, searchParams }: Props
             ))}
           </nav>
           <div className="right">
-            {finding !== 'equal' && undecided > 0 && desk.may('decide_commissions') && (
-              <DecideLines id={report.id} finding={finding} all={undecided} />
-            )}
+            {finding !== 'equal' && undecided > 0 && <DecideLines id={report.id} finding={finding} all={undecided} />}
           </div>
         </div>
         <DeskList
