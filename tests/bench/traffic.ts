@@ -113,7 +113,7 @@ export function generatePostbacks(world: World, sold: readonly { id: string; tim
             programId: world.programId,
             method: 'GET',
             via: 'server',
-        about: 'conversion',
+            about: 'conversion',
             contentType: null,
             body: '',
             client: null,

@@ -44,18 +44,18 @@ export function TraceConversion({ trace: { conversion, history, call, review }, 
             the page’s {conversion.reportedBy}, not the server
           </dd>,
         ]}
+        {call && [
+          <dt key="p">Call</dt>,
+          <dd key="pv">
+            to {call.number}, {call.length} s{call.callerEnd && `, from …${call.callerEnd}`}
+          </dd>,
+        ]}
         {conversion.completed && [<dt key="c">Completed</dt>, <dd key="cv">{showDay(conversion.completed as Day)}</dd>]}
         {Object.entries(conversion.custom).map(([name, value]) => [
           <dt key={name}>{name.slice(2)}</dt>,
           <dd key={`${name}v`}>{value}</dd>,
         ])}
       </dl>
-      {call && (
-        <p className="small">
-          Call to <code>{call.number}</code>, {call.length} s{call.callerEnd && `, caller …${call.callerEnd}`}
-          {call.place && `, ${call.place}`}
-        </p>
-      )}
       {review && <Seen review={review} />}
       {conversion.unmatched && <p className="note wait">{UNMATCHED_WORDS[conversion.unmatched]}</p>}
       {history && history.length > 0 && (

@@ -106,7 +106,7 @@ export function TracePanel({ trace, zone, closeHref, today, mayDecide }: Props) 
         {conversion && <TraceConversion trace={{ ...trace, conversion }} at={at} />}
         {postback && (
           <li>
-            <b>Postback, as it came</b> {at(postback.time)}
+            <b>{postback.about === 'call' ? 'Call, as it was reported' : 'Postback, as it came'}</b> {at(postback.time)}
             <dl>
               <dt>Receipt</dt>
               <dd>

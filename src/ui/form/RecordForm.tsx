@@ -101,11 +101,10 @@ export function RecordForm<T extends FieldValues>({
       onDone?.();
     }
   });
+  const shown = fields.map((spec) => <Field key={spec.name} spec={spec} form={form} problem={problem(spec.name)} />);
   return (
     <form className={wide ? 'form wide' : 'form'} aria-label={label} onSubmit={(event) => void save(event)} noValidate>
-      {fields.map((spec) => (
-        <Field key={spec.name} spec={spec} form={form} problem={problem(spec.name)} />
-      ))}
+      {wide ? <div className="fields">{shown}</div> : shown}
       {extra && <div className={wide ? 'beside' : 'whole'}>{extra(form)}</div>}
       {general && (
         <p className="note trouble whole" role="alert">

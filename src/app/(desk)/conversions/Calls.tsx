@@ -6,6 +6,8 @@ import { CALL_SHELVES, callCounts, listCalls } from '@/services/calls';
 import { Amount } from '@/ui/figures/Amount';
 import { DeskList } from '../../DeskList';
 import type { Desk } from '../../desk';
+import type { CallListRow } from '@/store/books/calls';
+import { beside } from './columns';
 
 /** 184 → "3:04". */
 const length = (seconds: number): string => `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`;
@@ -48,67 +50,71 @@ export function Calls({ desk }: { desk: Desk }) {
             <b>No calls here</b>Numbers of your telephone exchange are added under Setup, Calls.
           </>
         }
-        columns={[
-          {
-            key: 'time',
-            head: 'Began',
-            cell: ({ time }) => <span className="nowrap mute">{showTime(time, program.timeZone)}</span>,
-          },
-          { key: 'number', head: 'Number', cell: ({ number }) => <code className="nowrap">{number}</code> },
-          {
-            key: 'caller',
-            head: 'Caller',
-            cell: ({ callerEnd, place }) => (
-              <span className="nowrap">
-                {callerEnd === '' ? <span className="mute">hidden</span> : <code>…{callerEnd}</code>}{' '}
-                <span className="mute">{place}</span>
-              </span>
-            ),
-          },
-          {
-            key: 'length',
-            head: 'Length (min:s)',
-            num: true,
-            cell: ({ length: seconds, answered }) =>
-              answered === 1 ? length(seconds) : <span className="mute">–</span>,
-          },
-          {
-            key: 'channel',
-            head: 'Channel',
-            cell: ({ channelName, partnerName, clickId }) =>
-              channelName && (
-                <div className="clip" title={`${channelName} of ${partnerName ?? ''}`}>
-                  {channelName} <span className="mute">{clickId === null ? '' : '· one visit'}</span>
+        columns={beside<CallListRow>(
+          desk,
+          ['number', 'caller', 'channel'],
+          [
+            {
+              key: 'time',
+              head: 'Began',
+              cell: ({ time }) => <span className="nowrap mute">{showTime(time, program.timeZone)}</span>,
+            },
+            { key: 'number', head: 'Number', cell: ({ number }) => <code className="nowrap">{number}</code> },
+            {
+              key: 'caller',
+              head: 'Caller',
+              cell: ({ callerEnd, place }) => (
+                <span className="nowrap">
+                  {callerEnd === '' ? <span className="mute">hidden</span> : <code>…{callerEnd}</code>}{' '}
+                  <span className="mute">{place}</span>
+                </span>
+              ),
+            },
+            {
+              key: 'length',
+              head: 'Length (min:s)',
+              num: true,
+              cell: ({ length: seconds, answered }) =>
+                answered === 1 ? length(seconds) : <span className="mute">–</span>,
+            },
+            {
+              key: 'channel',
+              head: 'Channel',
+              cell: ({ channelName, partnerName, clickId }) =>
+                channelName && (
+                  <div className="clip" title={`${channelName} of ${partnerName ?? ''}`}>
+                    {channelName} <span className="mute">{clickId === null ? '' : '· one visit'}</span>
+                  </div>
+                ),
+            },
+            {
+              key: 'outcome',
+              head: 'What became of it',
+              cell: ({ outcome: each, detail }) => (
+                <div className="clip" style={{ maxWidth: 460 }} title={detail}>
+                  <span className={each === 'converted' ? 'strong' : each === 'asked' ? 'tag wait' : 'tag'}>
+                    {isOutcome(each) ? CALL_OUTCOMES[each] : each}
+                  </span>{' '}
+                  <span className="mute">{detail}</span>
                 </div>
               ),
-          },
-          {
-            key: 'outcome',
-            head: 'What became of it',
-            cell: ({ outcome: each, detail }) => (
-              <div className="clip" style={{ maxWidth: 460 }} title={detail}>
-                <span className={each === 'converted' ? 'strong' : each === 'asked' ? 'tag wait' : 'tag'}>
-                  {isOutcome(each) ? CALL_OUTCOMES[each] : each}
-                </span>{' '}
-                <span className="mute">{detail}</span>
-              </div>
-            ),
-          },
-          {
-            key: 'commission',
-            head: `Commission (${program.currency})`,
-            num: true,
-            cell: ({ commission, conversionId }) =>
-              commission !== null && (
-                <Amount
-                  bare
-                  minor={commission}
-                  currency={program.currency}
-                  href={desk.href({ trace: `conversion:${conversionId ?? 0}` })}
-                />
-              ),
-          },
-        ]}
+            },
+            {
+              key: 'commission',
+              head: `Commission (${program.currency})`,
+              num: true,
+              cell: ({ commission, conversionId }) =>
+                commission !== null && (
+                  <Amount
+                    bare
+                    minor={commission}
+                    currency={program.currency}
+                    href={desk.href({ trace: `conversion:${conversionId ?? 0}` })}
+                  />
+                ),
+            },
+          ],
+        )}
       />
     </>
   );

@@ -9,7 +9,7 @@ import { DeskList } from '../../DeskList';
 import type { Desk } from '../../desk';
 import { DecideReview } from './DecideReview';
 import { putBackIntoReview } from './actions';
-import { tickColumn } from './columns';
+import { beside, tickColumn } from './columns';
 
 const WORDS = { open: 'To decide', cleared: 'Nothing wrong', rejected: 'Rejected' } as const;
 
@@ -56,91 +56,96 @@ export function Review({ desk }: { desk: Desk }) {
               : 'What is decided in review is listed here.'}
           </>
         }
-        columns={[
-          ...(open
-            ? [
-                {
-                  ...tickColumn,
-                  cell: (row: (typeof list.rows)[number]) => tickColumn.cell({ ...row, id: row.conversionId } as never),
-                },
-              ]
-            : []),
-          {
-            key: 'time',
-            head: 'Time',
-            cell: ({ happened }) => <span className="nowrap mute">{showTime(happened, program.timeZone)}</span>,
-          },
-          {
-            key: 'what',
-            head: 'Conversion',
-            cell: ({ event, orderRef }) => (
-              <span className="nowrap">
-                {event} <code>{orderRef}</code>
-              </span>
-            ),
-          },
-          {
-            key: 'partner',
-            head: 'Partner',
-            cell: ({ partnerName, channelName }) => (
-              <div className="clip" title={channelName}>
-                <b>{partnerName}</b> <span className="mute">{channelName}</span>
-              </div>
-            ),
-          },
-          {
-            key: 'signals',
-            head: 'What was seen',
-            cell: ({ signals }) => (
-              <ul className="seen">
-                {signals.map(({ signal, weight, why }) => (
-                  <li key={signal} title={SIGNALS[signal].name}>
-                    {why} <span className="mute">+{weight}</span>
-                  </li>
-                ))}
-              </ul>
-            ),
-          },
-          { key: 'score', head: 'Score', num: true, cell: ({ score }) => <b>{score}</b> },
-          {
-            key: 'commission',
-            head: `Commission (${program.currency})`,
-            num: true,
-            cell: ({ commission, conversionId, amount, currency }) =>
-              commission === null ? (
-                isCurrency(currency) && <Amount minor={amount} currency={currency} />
-              ) : (
-                <Amount
-                  bare
-                  minor={commission}
-                  currency={program.currency}
-                  href={desk.href({ trace: `conversion:${conversionId}` })}
-                />
+        columns={beside(
+          desk,
+          ['time', 'commission'],
+          [
+            ...(open
+              ? [
+                  {
+                    ...tickColumn,
+                    cell: (row: (typeof list.rows)[number]) =>
+                      tickColumn.cell({ ...row, id: row.conversionId } as never),
+                  },
+                ]
+              : []),
+            {
+              key: 'time',
+              head: 'Time',
+              cell: ({ happened }) => <span className="nowrap mute">{showTime(happened, program.timeZone)}</span>,
+            },
+            {
+              key: 'what',
+              head: 'Conversion',
+              cell: ({ event, orderRef }) => (
+                <span className="nowrap">
+                  {event} <code>{orderRef}</code>
+                </span>
               ),
-          },
-          ...(open
-            ? []
-            : [
-                {
-                  key: 'decided',
-                  head: 'Decided',
-                  cell: ({ conversionId, decidedBy, decidedAt, reason }: (typeof list.rows)[number]) => (
-                    <form action={putBackIntoReview} className="repaired">
-                      <span className="mute">
-                        {decidedBy}
-                        {decidedAt !== null && `, ${showTime(decidedAt, program.timeZone)}`} {reason}
-                      </span>
-                      <input type="hidden" name="id" value={conversionId} />
-                      {state === 'cleared' && (
-                        <button type="submit" className="more">
-                          Undo
-                        </button>
-                      )}
-                    </form>
-                  ),
-                },
-              ]),
-        ]}
+            },
+            {
+              key: 'partner',
+              head: 'Partner',
+              cell: ({ partnerName, channelName }) => (
+                <div className="clip" title={channelName}>
+                  <b>{partnerName}</b> <span className="mute">{channelName}</span>
+                </div>
+              ),
+            },
+            {
+              key: 'signals',
+              head: 'What was seen',
+              cell: ({ signals }) => (
+                <ul className="seen">
+                  {signals.map(({ signal, weight, why }) => (
+                    <li key={signal} title={SIGNALS[signal].name}>
+                      {why} <span className="mute">+{weight}</span>
+                    </li>
+                  ))}
+                </ul>
+              ),
+            },
+            { key: 'score', head: 'Score', num: true, cell: ({ score }) => <b>{score}</b> },
+            {
+              key: 'commission',
+              head: `Commission (${program.currency})`,
+              num: true,
+              cell: ({ commission, conversionId, amount, currency }) =>
+                commission === null ? (
+                  isCurrency(currency) && <Amount minor={amount} currency={currency} />
+                ) : (
+                  <Amount
+                    bare
+                    minor={commission}
+                    currency={program.currency}
+                    href={desk.href({ trace: `conversion:${conversionId}` })}
+                  />
+                ),
+            },
+            ...(open
+              ? []
+              : [
+                  {
+                    key: 'decided',
+                    head: 'Decided',
+                    cell: ({ conversionId, decidedBy, decidedAt, reason }: (typeof list.rows)[number]) => (
+                      <form action={putBackIntoReview} className="repaired">
+                        <span className="mute">
+                          {decidedBy}
+                          {decidedAt !== null && `, ${showTime(decidedAt, program.timeZone)}`} {reason}
+                        </span>
+                        <input type="hidden" name="id" value={conversionId} />
+                        {state === 'cleared' && (
+                          <button type="submit" className="more">
+                            Undo
+                          </button>
+                        )}
+                      </form>
+                    ),
+                  },
+                ]),
+          ],
+        )}
       />
     </>
   );

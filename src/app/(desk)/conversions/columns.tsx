@@ -103,6 +103,13 @@ const Why = ({ reason }: { reason: Row['unmatched'] }) => (
   </span>
 );
 
+/** Where the trace takes its place, some columns give way: it says what they say. */
+export const beside = <T,>(
+  desk: Desk,
+  without: readonly string[],
+  columns: readonly Column<T>[],
+): readonly Column<T>[] => (desk.trace ? columns.filter(({ key }) => !without.includes(key)) : columns);
+
 /** A box to choose a row by; what is done with the chosen ones reads them from the page. */
 export const tickColumn: Column<Row> = {
   ...{ key: 'tick', head: '' },
