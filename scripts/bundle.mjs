@@ -25,6 +25,7 @@ await build({
     found: 'src/services/found_main.ts',
     rebuild: 'src/worker/rebuild_main.ts',
     job: 'src/services/jobs/main.ts',
+    file_reader: 'src/services/file_reader_main.ts',
     reports: 'src/services/reports/main.ts',
     reports_helper: 'src/services/reports/helper_main.ts',
     bench: 'tests/bench/main.ts',

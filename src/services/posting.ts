@@ -12,6 +12,7 @@ import type { StoredPostback } from '@/store/traffic';
 import { earn, isMatched, programDay } from './earning';
 import { type Found, belongsTo, clickOf, findPartner, rematch } from './matching';
 import { postbackFields } from './postbacks';
+import { type ReadReport, readReport } from './report_reading';
 import { sha256 } from './secrets';
 import { settle } from './settling';
 import { type Stores, programOf } from './stores';
@@ -42,12 +43,6 @@ export interface Result {
   matchKey?: string;
 }
 
-/** Without signature and key, which differ between sendings of the same report; a page's report is never the server's. */
-function fingerprint(fields: Record<string, unknown>, by: ReportedBy): string {
-  const said = Object.entries(fields).filter(([name]) => !['key', 'sig', 'ts', 'program'].includes(name));
-  return sha256(JSON.stringify([...said.sort(([a], [b]) => (a < b ? -1 : 1)), ...(fromPage(by) ? [by] : [])]));
-}
-
 /**
  * Books one postback and notes what became of it. Runs inside the worker's transaction, which also moves the
  * worker's position, so that each postback has its effect exactly once.
@@ -69,12 +64,17 @@ export function takeReport(
   fields: Checked<Record<string, unknown>>,
   seq = 0,
 ): Result {
+  return bookReport(stores, program, told, readReport(fields, told.by, program.currency), seq);
+}
+
+/** The same of a report that was read already. */
+export function bookReport(stores: Stores, program: ProgramRow, told: Told, said: ReadReport, seq = 0): Result {
   const { conversions } = stores.books;
-  const print = fingerprint(fields.ok ? fields.value : { malformed: told.receiptId }, told.by);
+  const print = said.fingerprint ?? sha256(told.receiptId);
   const seen = conversions.outcomeByFingerprint(program.id, print);
   const result: Result = seen
     ? { outcome: 'retry', detail: `The same as ${seen.receiptId}.`, conversionId: seen.conversionId ?? undefined }
-    : read(stores, program, told, fields);
+    : read(stores, program, told, said);
   conversions.insertOutcome({
     receiptId: told.receiptId,
     seq,
@@ -91,8 +91,7 @@ export function takeReport(
   return result;
 }
 
-function read(stores: Stores, program: ProgramRow, told: Told, fields: Checked<Record<string, unknown>>): Result {
-  const parsed = fields.ok ? readPostback(fields.value, program.currency) : fields;
+function read(stores: Stores, program: ProgramRow, told: Told, { parsed }: ReadReport): Result {
   if (!parsed.ok) return { outcome: 'refused', detail: parsed.problems.map(({ reason }) => reason).join(' ') };
   return parsed.value.test ? tried(stores, program, told, parsed.value) : book(stores, program, told, parsed.value);
 }

@@ -1,19 +1,20 @@
 import Joi from 'joi';
-import { type FileReading, detectReading, fileReadingSchema, fileRows, lineFields } from '@/core/conversions/file';
+import { type FileReading, detectReading, fileReadingSchema, fileRows } from '@/core/conversions/file';
 import { conversionKey } from '@/core/conversions/repeat';
 import { outcomeReason } from '@/core/conversions/outcomes';
 import { cleaned } from '@/core/conversions/personal';
 import { makeUlid } from '@/core/clicks/ulid';
 import { line } from '@/core/schema/fields';
 import { type Problem, check } from '@/core/schema/problems';
-import { zonedIso } from '@/core/time/days';
 import type { ImportRow } from '@/store/books/imports';
 import type { ProgramRow } from '@/store/books/programs';
 import { type Actor, audit, requireOwn, requireRight } from './actor';
 import { withdraw } from './earning';
 import { giveTo } from './matching';
 import type { JobLine, JobWork, Tick } from './jobs/job';
-import { type Result, takeReport } from './posting';
+import { type FileLine, type OwnerCodes } from './file_lines';
+import { linesOf } from './file_reader';
+import { type Result, bookReport, takeReport } from './posting';
 import { checked } from './programs';
 import { conflict, invalid, invalidField } from './refusal';
 import { customerHasher, deriveKey } from './secrets';
@@ -143,46 +144,36 @@ function bookRows(all: Stores, actor: Actor, { source, reading }: FileOrder, row
   const now = stores.now();
   const importId = imports.insert({ programId: program.id, source, time: now, actor: actor.name, lines: rows.length });
   imports.keepReading(program.id, source, JSON.stringify(reading));
-  const hash = fileHasher(stores, program.id);
-  return rows.map((cells, i) => {
+  const key = deriveKey(stores.secret, 'customers');
+  const how = { reading, zone: program.timeZone, currency: program.currency };
+  return Array.from(linesOf({ rows, key, programId: program.id, ...how }), (read, i) => {
     if (i % 100 === 0) tick(i, rows.length);
-    return bookRow(stores, program, { cells, reading, hash, importId, now, line: i + 2 });
+    return bookLine(stores, program, read, { importId, now, line: i + 2 });
   });
 }
 
 const OUTCOMES = { recorded: 'new', unmatched: 'new', changed: 'changed', status: 'changed' } as const;
 
-function bookRow(
+function bookLine(
   stores: Stores,
   program: ProgramRow,
-  row: {
-    cells: string[];
-    reading: FileReading;
-    hash(customer: string): string;
-    importId: number;
-    now: number;
-    line: number;
-  },
+  { what, problems, warnings, owner, report }: FileLine,
+  { importId, now, line }: { importId: number; now: number; line: number },
 ): JobLine {
-  const { fields, problems } = lineFields(row.cells, row.reading, (local) => zonedIso(local, program.timeZone));
-  const what = [fields.event, fields.order ?? fields.click_id ?? fields.code].filter(Boolean).join(' ');
   const lineOf = (outcome: JobLine['outcome'], said: readonly Problem[]): JobLine => ({
-    ...{ line: row.line, outcome, what, problems: said },
+    ...{ line, outcome, what, problems: said },
   });
-  if (problems.length > 0) return lineOf('refused', problems);
-  const { partner, channel, offer, commission: _compared, ...said } = fields;
-  const to =
-    partner === undefined ? undefined : ownerOf(stores, program, { partner, channel, offer, event: said.event });
+  if (problems.length > 0 || !report) return lineOf('refused', problems);
+  const to = owner && ownerOf(stores, program, owner);
   if (to && 'field' in to) return lineOf('refused', [to]);
-  const { fields: clean, warnings } = cleaned(said, row.hash);
-  const told = { receiptId: fileReceipt(stores, row.now, row.line), time: row.now, by: 'file' as const };
-  const result = takeReport(stores, program, told, { ok: true, value: clean });
+  const told = { receiptId: fileReceipt(stores, now, line), time: now, by: 'file' as const };
+  const result = bookReport(stores, program, told, report);
   if (result.outcome === 'refused') return lineOf('refused', [{ field: '', reason: result.detail ?? '' }]);
-  stores.books.imports.addReceipt(told.receiptId, row.importId);
+  stores.books.imports.addReceipt(told.receiptId, importId);
   if (to && result.outcome === 'unmatched' && result.conversionId !== undefined) {
     const conversion = stores.books.conversions.plain(result.conversionId);
     const [order, click] = [conversion?.orderRef ?? undefined, conversion?.clickId ?? undefined];
-    const matchKey = conversionKey(to.offerId, said.event ?? '', order, click) ?? null;
+    const matchKey = conversionKey(to.offerId, owner?.event ?? '', order, click) ?? null;
     const given = { ...to, linkId: null, clickId: click ?? null, matchKey, matchedBy: 'hand' as const };
     if (giveTo(stores, result.conversionId, given, 'file', 'The line names its partner.'))
       return lineOf('new', warnings);
@@ -199,7 +190,7 @@ function bookRow(
 function ownerOf(
   { books }: Stores,
   program: ProgramRow,
-  codes: { partner: string; channel?: string; offer?: string; event?: string },
+  codes: OwnerCodes,
 ): { partnerId: number; channelId: number; offerId: number } | Problem {
   const same = (a: string, b: string): boolean => a.toUpperCase() === b.trim().toUpperCase();
   const partner = books.partners.byCode(program.id, codes.partner.trim().toUpperCase());

@@ -42,6 +42,24 @@ function migrate(db: Db, folder: string): void {
   }).immediate();
 }
 
+/**
+ * An insert whose values are bound by position: for rows that come by the hundred thousand, where names would cost a
+ * quarter of the row.
+ * @param columns of the table, each with the property of a row that it holds
+ */
+export function inserter<R extends object>(
+  db: Db,
+  table: string,
+  columns: Readonly<Record<string, keyof R>>,
+): (row: R) => number {
+  const names = Object.keys(columns);
+  const properties = Object.values(columns);
+  const statement = db.prepare<unknown[]>(
+    `INSERT INTO ${table} (${names.join(', ')}) VALUES (${names.map(() => '?').join(', ')})`,
+  );
+  return (row) => Number(statement.run(properties.map((property) => row[property])).lastInsertRowid);
+}
+
 /** Changes whenever another connection has committed: the sign to drop what is cached. */
 export const dataVersion = (db: Db): (() => number) => {
   const statement = db.prepare<[], { data_version: number }>('PRAGMA data_version');

@@ -1,7 +1,7 @@
 import type { Explanation, RatingInput } from '@/core/commissions/rate';
 import type { CommissionState } from '@/core/ledger/ledger';
 import type { Currency } from '@/core/money/currency';
-import type { Db, Page, Paging } from '../database';
+import { type Db, type Page, type Paging, inserter } from '../database';
 import { type ScopeFilter, inScope } from './scope';
 
 export interface CommissionRow {
@@ -85,9 +85,19 @@ const read = (row: StoredRating): RatingRow => ({
 });
 
 export function commissionStore(db: Db) {
-  const insert = db.prepare<New>(
-    `INSERT INTO commissions (program_id, conversion_id, partner_id, channel_id, offer_id, currency, amount, state, day, payable_on, created_at)
-     VALUES (:programId, :conversionId, :partnerId, :channelId, :offerId, :currency, :amount, :state, :day, :payableOn, :createdAt)`,
+  const insert = inserter<New>(db, 'commissions', {
+    ...({
+      program_id: 'programId',
+      conversion_id: 'conversionId',
+      partner_id: 'partnerId',
+      channel_id: 'channelId',
+    } as const),
+    ...({ offer_id: 'offerId', currency: 'currency', amount: 'amount', state: 'state', day: 'day' } as const),
+    ...({ payable_on: 'payableOn', created_at: 'createdAt' } as const),
+  });
+  const told = db.prepare<[number]>('INSERT INTO conversion_changes (conversion_id) VALUES (?)');
+  const spent = db.prepare<[number, string, number]>(
+    'INSERT INTO offer_days VALUES (?, ?, 0, ?) ON CONFLICT DO UPDATE SET spend = spend + excluded.spend',
   );
   const revive = db.prepare<Omit<New, 'programId' | 'conversionId' | 'createdAt'> & { id: number }>(
     `UPDATE commissions SET partner_id = :partnerId, channel_id = :channelId, offer_id = :offerId, currency = :currency, amount = :amount,
@@ -144,10 +154,10 @@ export function commissionStore(db: Db) {
     `SELECT ${COLUMNS} FROM commissions m WHERE m.program_id = ? ORDER BY m.id`,
   );
 
-  const insertRating = db.prepare(
-    `INSERT INTO ratings (commission_id, sheet_id, input, explanation, amount, time)
-     VALUES (:commissionId, :sheetId, :input, :explanation, :amount, :time)`,
-  );
+  const insertRating = inserter<Omit<StoredRating, 'id'>>(db, 'ratings', {
+    ...({ commission_id: 'commissionId', sheet_id: 'sheetId', input: 'input', explanation: 'explanation' } as const),
+    ...({ amount: 'amount', time: 'time' } as const),
+  });
   const RATING =
     'SELECT id, commission_id AS commissionId, sheet_id AS sheetId, input, explanation, amount, time FROM ratings';
   const ratings = db.prepare<[number], StoredRating>(`${RATING} WHERE commission_id = ? ORDER BY id`);
@@ -163,7 +173,12 @@ export function commissionStore(db: Db) {
      WHERE run_id = :runId AND partner_id = :partnerId AND state IN ('in_payout', 'paid')`,
   );
   return {
-    insert: (row: New): number => Number(insert.run(row).lastInsertRowid),
+    insert: (row: New): number => {
+      const id = insert(row);
+      told.run(row.conversionId);
+      if (row.state !== 'rejected') spent.run(row.offerId, row.day, row.amount);
+      return id;
+    },
     /** The commission of a conversion that was withdrawn from one partner, for another. */
     revive: (id: number, { programId: _, conversionId: __, createdAt: ___, ...row }: New): void =>
       void revive.run({ ...row, id }),
@@ -190,7 +205,7 @@ export function commissionStore(db: Db) {
     dueByItself: (programId: number, today: string): number[] => autoDue.all({ programId, today }).map(({ id }) => id),
     all: (programId: number) => everything.iterate(programId),
     insertRating: (row: Omit<RatingRow, 'id'>): void =>
-      void insertRating.run({
+      void insertRating({
         ...row,
         input: JSON.stringify(row.input),
         explanation: row.explanation && JSON.stringify(row.explanation),

@@ -4,7 +4,7 @@ import type { Report, ReportedBy, ReportedFacts } from '@/core/conversions/stand
 import type { Figures } from '@/core/commissions/base';
 import type { Currency } from '@/core/money/currency';
 import type { Statement } from 'better-sqlite3';
-import type { Db, Page, Paging } from '../database';
+import { type Db, type Page, type Paging, inserter } from '../database';
 import type { Before } from './repairs';
 import { type ScopeFilter, inScope } from './scope';
 
@@ -84,6 +84,7 @@ export interface HistoryRow {
 type Json = 'figures' | 'facts' | 'custom';
 type Stored<T extends ConversionRow> = Omit<T, Json> & Record<Json, string>;
 type New = Omit<ConversionRow, 'id' | 'state'> & { matchKey: string | null };
+type Written = Omit<New, Json> & Record<Json, string> & { state: ConversionState };
 
 const COLUMNS = `c.id, c.program_id AS programId, c.offer_id AS offerId, c.event, c.order_ref AS orderRef, c.click_id AS clickId,
   c.link_id AS linkId, c.partner_id AS partnerId, c.channel_id AS channelId, c.time, c.recorded_at AS recordedAt, c.day, c.currency,
@@ -139,11 +140,23 @@ function conditionOf({ field, how }: ConversionFilter, i: number): string {
 export type Shelf = 'all' | 'unmatched' | ConversionState;
 
 export function conversionStore(db: Db) {
-  const insert = db.prepare(
-    `INSERT INTO conversions (program_id, offer_id, event, order_ref, click_id, match_key, link_id, partner_id, channel_id, time, recorded_at,
-       day, currency, amount, figures, facts, completed, custom, state, unmatched, receipt_id, reported_by, coupon, visitor, customer_hash, card_hash, matched_by)
-     VALUES (:programId, :offerId, :event, :orderRef, :clickId, :matchKey, :linkId, :partnerId, :channelId, :time, :recordedAt,
-       :day, :currency, :amount, :figures, :facts, :completed, :custom, 'pending', :unmatched, :receiptId, :reportedBy, :coupon, :visitor, :customerHash, :cardHash, :matchedBy)`,
+  const insert = inserter<Written>(db, 'conversions', {
+    ...({
+      program_id: 'programId',
+      offer_id: 'offerId',
+      event: 'event',
+      order_ref: 'orderRef',
+      click_id: 'clickId',
+    } as const),
+    ...({ match_key: 'matchKey', link_id: 'linkId', partner_id: 'partnerId', channel_id: 'channelId' } as const),
+    ...({ time: 'time', recorded_at: 'recordedAt', day: 'day', currency: 'currency', amount: 'amount' } as const),
+    ...({ figures: 'figures', facts: 'facts', completed: 'completed', custom: 'custom', state: 'state' } as const),
+    ...({ unmatched: 'unmatched', receipt_id: 'receiptId', reported_by: 'reportedBy', coupon: 'coupon' } as const),
+    ...({ visitor: 'visitor', customer_hash: 'customerHash', card_hash: 'cardHash', matched_by: 'matchedBy' } as const),
+  });
+  const told = db.prepare<[number]>('INSERT INTO conversion_changes (conversion_id) VALUES (?)');
+  const counted = db.prepare<[number | null, string]>(
+    'INSERT INTO offer_days VALUES (?, ?, 1, 0) ON CONFLICT DO UPDATE SET conversions = conversions + 1',
   );
   const bringUp = db.prepare(
     `UPDATE conversions SET time = :time, day = :day, currency = :currency, amount = :amount, figures = :figures, completed = :completed,
@@ -240,17 +253,22 @@ export function conversionStore(db: Db) {
   const firstOfClick = db.prepare<[string], { id: number }>(
     'SELECT id FROM conversions WHERE click_id = ? ORDER BY id LIMIT 1',
   );
-  const addHistory = db.prepare<HistoryRow & { conversionId: number }>(
-    'INSERT INTO conversion_history (conversion_id, time, actor, what, detail) VALUES (:conversionId, :time, :actor, :what, :detail)',
-  );
+  const addHistory = inserter<HistoryRow & { conversionId: number }>(db, 'conversion_history', {
+    ...({ conversion_id: 'conversionId', time: 'time', actor: 'actor', what: 'what', detail: 'detail' } as const),
+  });
   const history = db.prepare<[number], HistoryRow>(
     'SELECT time, actor, what, detail FROM conversion_history WHERE conversion_id = ? ORDER BY id',
   );
 
-  const insertOutcome = db.prepare<OutcomeRow>(
-    `INSERT INTO postback_outcomes (receipt_id, seq, program_id, time, outcome, detail, conversion_id, match_key, fingerprint)
-     VALUES (:receiptId, :seq, :programId, :time, :outcome, :detail, :conversionId, :matchKey, :fingerprint)`,
-  );
+  const insertOutcome = inserter<OutcomeRow>(db, 'postback_outcomes', {
+    ...({ receipt_id: 'receiptId', seq: 'seq', program_id: 'programId', time: 'time', outcome: 'outcome' } as const),
+    ...({
+      detail: 'detail',
+      conversion_id: 'conversionId',
+      match_key: 'matchKey',
+      fingerprint: 'fingerprint',
+    } as const),
+  });
   const OUTCOME = `SELECT receipt_id AS receiptId, seq, program_id AS programId, time, outcome, detail, conversion_id AS conversionId,
     match_key AS matchKey, fingerprint FROM postback_outcomes`;
   const outcome = db.prepare<[string], OutcomeRow>(`${OUTCOME} WHERE receipt_id = ?`);
@@ -279,15 +297,14 @@ export function conversionStore(db: Db) {
     "UPDATE postback_outcomes SET outcome = 'status', conversion_id = ? WHERE receipt_id = ?",
   );
   return {
-    insert: (row: New): number =>
-      Number(
-        insert.run({
-          ...row,
-          figures: JSON.stringify(row.figures),
-          facts: JSON.stringify(row.facts),
-          custom: JSON.stringify(row.custom),
-        }).lastInsertRowid,
-      ),
+    insert: (row: New): number => {
+      const { figures, facts, custom } = row;
+      const json = { figures: JSON.stringify(figures), facts: JSON.stringify(facts), custom: JSON.stringify(custom) };
+      const id = insert({ ...row, ...json, state: 'pending' });
+      told.run(id);
+      if (row.partnerId !== null) counted.run(row.offerId, row.day);
+      return id;
+    },
     /** Sets what reports have changed. */
     bringUp: (
       id: number,
@@ -372,9 +389,9 @@ export function conversionStore(db: Db) {
       const asked = { ...scope, ...paging, ...texts, shelf };
       return { rows: list.all(asked).map(read), total: count.get(asked) ?? 0 };
     },
-    addHistory: (conversionId: number, row: HistoryRow): void => void addHistory.run({ ...row, conversionId }),
+    addHistory: (conversionId: number, row: HistoryRow): void => void addHistory({ ...row, conversionId }),
     history: (conversionId: number) => history.all(conversionId),
-    insertOutcome: (row: OutcomeRow): void => void insertOutcome.run(row),
+    insertOutcome: (row: OutcomeRow): void => void insertOutcome(row),
     outcome: (receiptId: string) => outcome.get(receiptId),
     outcomeByFingerprint: (programId: number, fingerprint: string) => byFingerprint.get(programId, fingerprint),
     /** What was said with a receipt is not listened to any more, and may be said again. */

@@ -1,14 +1,14 @@
 import { type Account, type EntryKind, type Movement, entriesOf } from '@/core/ledger/ledger';
 import type { Currency } from '@/core/money/currency';
-import type { Db } from '../database';
+import { type Db, inserter } from '../database';
 
 export interface Posting {
   programId: number;
   time: number;
   actor: string;
   reason?: string;
-  commissionId?: number;
-  runId?: number;
+  commissionId?: number | null;
+  runId?: number | null;
 }
 export interface LedgerLine {
   transactionId: number;
@@ -45,10 +45,10 @@ export interface Balance {
 const NO_STATEMENT_LINE = `('put_into_run', 'run_abandoned')`;
 
 export function ledgerStore(db: Db) {
-  const insertTransaction = db.prepare(
-    `INSERT INTO ledger_transactions (program_id, kind, time, actor, reason, commission_id, run_id)
-     VALUES (:programId, :kind, :time, :actor, :reason, :commissionId, :runId)`,
-  );
+  const insertTransaction = inserter<Required<Posting> & { kind: EntryKind }>(db, 'ledger_transactions', {
+    ...({ program_id: 'programId', kind: 'kind', time: 'time', actor: 'actor', reason: 'reason' } as const),
+    ...({ commission_id: 'commissionId', run_id: 'runId' } as const),
+  });
   const insertEntry = db.prepare(
     'INSERT INTO ledger_entries (transaction_id, account, partner_id, currency, amount) VALUES (?, ?, ?, ?, ?)',
   );
@@ -102,7 +102,7 @@ export function ledgerStore(db: Db) {
     post(movement: Movement, about: Posting): void {
       if (movement.amount === 0) return;
       const { commissionId = null, runId = null, reason = '', programId, time, actor } = about;
-      const transaction = insertTransaction.run({
+      const transaction = insertTransaction({
         programId,
         kind: movement.kind,
         time,
@@ -110,7 +110,7 @@ export function ledgerStore(db: Db) {
         reason,
         commissionId,
         runId,
-      }).lastInsertRowid;
+      });
       for (const entry of entriesOf(movement))
         insertEntry.run(transaction, entry.account, entry.partnerId, entry.currency, entry.amount);
     },
