@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { benchDurability } from './durability';
 import { benchBeside, benchEdge } from './edge';
 import { benchImport } from './importing';
+import { benchPostbacks } from './postbacks';
 import { benchRating } from './rating';
 import { benchReports } from './reports';
 import { benchScale } from './scale';
@@ -32,6 +33,7 @@ const BENCHES: Record<string, () => Promise<Measure[]>> = {
   beside: benchBeside,
   durability: benchDurability,
   import: benchImport,
+  postbacks: benchPostbacks,
   rating: benchRating,
   reports: () => benchReports(sizes),
   scale: benchScale,
