@@ -6,15 +6,15 @@ const all = '?from=2000-01-01&to=2999-12-31';
 const PICTURES = {
   today: { path: '/today' },
   links: { path: '/links?partner=2', prepare: compose },
-  'links-many': { path: '/links/many', prepare: many },
-  destinations: { path: '/links/destinations' },
-  'mail-copy': { path: '/links/mail/1' },
   clicks: { path: '/clicks?partner=2' },
   explorer: { path: `/clicks${all}&shelf=explore&by=sub1,device&partner=2` },
   'set-aside': { path: `/clicks${all}&shelf=set_aside`, dark: true },
   routing: { path: '/setup/offers/2/routing' },
   conversions: { path: '/conversions' },
   unmatched: { path: `/conversions${all}&shelf=unmatched` },
+  review: { path: `/conversions${all}&shelf=review` },
+  calls: { path: '/conversions?shelf=calls' },
+  reconciliation: { path: '/conversions/reconcile', prepare: reconcile },
   import: { path: '/conversions/import', prepare: importFile },
   postback: { path: '/setup?shelf=postback' },
   commissions: { path: `/commissions${all}&shelf=due` },
@@ -54,23 +54,33 @@ async function compose(page) {
   });
 }
 
-const LINES = `partner,channel,destination,sub1
-SLOWWHEEL,MAIN,https://larkmoor.example/kilns/studio-60,review
-SLOWWHEEL,NL-AUT,https://larkmoor.example/glaze/ash,autumn
-SLOWWHEEL,NL-AUTUMN,https://larkmoor.example/glaze/celadon,autumn
-BRIGHTBID,QS-GLAZE,https://larkmoor.example/glaze?box=2?ref=a,
-CLAYCAST,EP,https://larkmoor.example/classes/raku,episode-41
-CLAYCAST,EP,https://clay.example/raku,episode-41
-FERNHOLLOW,VID,https://larkmoor.example/classes/raku,ines@larkmoor.example
-`;
-async function many(page) {
-  await page.getByLabel(/CSV with a head/).fill(LINES);
-  await page.getByLabel('Offer', { exact: true }).selectOption('Glaze box');
-  await page.getByRole('button', { name: 'Look what becomes of them' }).click();
+/** A report made of what is recorded: some lines are dearer, refunded or unknown, some are left out. */
+async function reconcile(page) {
+  const csv = await (await page.request.get(`${WEB}/export/conversions?from=2026-10-01&to=2026-10-31&offer=2`)).text();
+  const [head, ...rows] = csv
+    .trim()
+    .split('\r\n')
+    .map((line) => line.split(','));
+  const cell = (row, name) => row[head.indexOf(name)];
+  const lines = rows
+    .filter((row) => cell(row, 'order') && cell(row, 'partner') && cell(row, 'currency') === 'EUR')
+    .filter((_, i) => i % 17 !== 0)
+    .map((row, i) => {
+      const amount = i % 13 === 0 ? (Number(cell(row, 'amount')) + 4.05).toFixed(2) : cell(row, 'amount');
+      const lost = ['rejected', 'reversed'].includes(cell(row, 'state'));
+      return [cell(row, 'order'), cell(row, 'event'), amount, lost !== (i % 19 === 3) ? 'refunded' : 'confirmed'].join(
+        ';',
+      );
+    });
+  await page.getByLabel(/Whose file/).fill('Larkmoor shop, October');
   await page
-    .getByRole('button', { name: 'Export as CSV' })
-    .or(page.getByRole('link', { name: 'Export as CSV' }))
-    .waitFor();
+    .getByLabel(/CSV with a head/)
+    .fill(['Order;Event;Total;Status', ...lines, 'LK-0001;order;43.62;confirmed'].join('\n'));
+  await page.getByRole('button', { name: 'See how it is read' }).click();
+  await page.getByLabel('of', { exact: true }).selectOption('Glaze box');
+  await page.getByRole('button', { name: 'Compare' }).click();
+  await page.getByRole('link', { name: 'Look at what was found' }).click();
+  await page.getByRole('table', { name: 'Differs' }).waitFor();
 }
 
 async function traceOfKiln(page) {

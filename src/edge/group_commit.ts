@@ -30,7 +30,7 @@ export interface WriteHealth {
  * That many are written aside, at once and in the middle of a turn of the event loop: the others of the turn are read
  * meanwhile. Were the whole turn to leave together, reading and writing would wait for each other.
  */
-const ENOUGH = 32;
+const ENOUGH = 16;
 
 /**
  * Gathers what arrives while the commit before is written, at the least what arrives in one turn of the event loop,
