@@ -77,7 +77,7 @@ async function reconcile(page) {
     .getByLabel(/CSV with a head/)
     .fill(['Order;Event;Total;Status', ...lines, 'LK-0001;order;43.62;confirmed'].join('\n'));
   await page.getByRole('button', { name: 'See how it is read' }).click();
-  await page.getByLabel('of', { exact: true }).selectOption('Glaze box');
+  await page.getByRole('combobox', { name: 'of', exact: true }).selectOption('Glaze box');
   await page.getByRole('button', { name: 'Compare' }).click();
   await page.getByRole('link', { name: 'Look at what was found' }).click();
   await page.getByRole('table', { name: 'Differs' }).waitFor();

@@ -7,6 +7,7 @@ import {
   creditedClick,
 } from '@/core/attribution/match';
 import { conversionKey } from '@/core/conversions/repeat';
+import { DAY_MS } from '@/core/time/days';
 import type { CallRow } from '@/store/books/calls';
 import type { CouponRow } from '@/store/books/coupons';
 import type { ConversionRow, MatchedTo } from '@/store/books/conversions';
@@ -185,4 +186,28 @@ export function matchAgain(
     if (conversion && rematch(stores, conversion, why)) matched += 1;
   }
   return matched;
+}
+
+/** A page may tell of a click or a visitor later than the merchant's server of the sale. */
+const LATE_MS = DAY_MS;
+
+/** Matches again what was reported lately of clicks and visitors that were not known then. @returns how many found their partner */
+export function matchLate(stores: Stores, programId: number): number {
+  const { conversions } = stores.books;
+  const ids = conversions.unknownSince(programId, stores.now() - LATE_MS);
+  const known = ids.filter((id) => {
+    const { clickId, visitor } = conversions.plain(id) ?? {};
+    const told =
+      (clickId != null && stores.traffic.clickToMatch(clickId)) ||
+      (visitor != null && stores.traffic.clicksOfVisitor(visitor, 1)[0]);
+    return Boolean(told);
+  });
+  if (known.length === 0) return 0;
+  return stores.books.inTransaction(
+    () =>
+      known.filter((id) => {
+        const conversion = conversions.plain(id);
+        return conversion?.unmatched === 'unknown_click' && rematch(stores, conversion, 'its click was told of later');
+      }).length,
+  );
 }

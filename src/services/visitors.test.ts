@@ -3,6 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { OFFER, World } from '../../tests/support/world';
 import { type VisitorClick, creditedClick } from '@/core/attribution/match';
 import { DAY_MS } from '@/core/time/days';
+import { matchLate } from './matching';
 import { verify } from './verify';
 
 const VISITOR = '01KB7Y0000000000000000000V';
@@ -43,7 +44,11 @@ describe('a conversion that names only a visitor', () => {
     using world = new World();
     const other = world.newLink('CLAYCAST');
     expect(order(world, '1')).toMatchObject({ unmatched: 'unknown_click', visitor: VISITOR });
+    expect(matchLate(world.stores, world.programId)).toBe(0);
     seen(world);
+    // The page told of it a little later than the server of the sale.
+    expect(matchLate(world.stores, world.programId)).toBe(1);
+    expect(world.balance('partner_pending')).toBe(1000);
     const named = world.click(other, { client: '192.0.2.9' });
     expect(order(world, '2', { click_id: named })).toMatchObject({ matchedBy: 'click', partnerName: 'CLAYCAST' });
     expect(order(world, '3', { click_id: 'of-another-kind' })).toMatchObject({

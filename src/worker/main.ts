@@ -2,6 +2,7 @@ import { randomBytes } from 'node:crypto';
 import pino from 'pino';
 import { runCommissionTimetable } from '@/services/commissions';
 import { checkDestinations } from '@/services/destinations';
+import { matchLate } from '@/services/matching';
 import { reviewConversions } from '@/services/reviews';
 import { standInLocations } from '@/services/standins';
 import { shiftWeights } from '@/services/splits';
@@ -49,6 +50,7 @@ function work(): void {
   if (Date.now() - lastTimetable > TIMETABLE_MS) {
     lastTimetable = Date.now();
     for (const { id } of stores.books.programs.all()) {
+      matchLate(stores, id);
       runCommissionTimetable(stores, id);
       shiftWeights(stores, id);
     }

@@ -181,6 +181,9 @@ export function conversionStore(db: Db) {
     `SELECT id FROM conversions WHERE program_id = :programId AND unmatched = :reason AND state = 'pending'
        AND (:offerId IS NULL OR offer_id = :offerId) AND (:coupon IS NULL OR coupon = :coupon COLLATE NOCASE) ORDER BY id`,
   );
+  const unknownSince = db.prepare<[number, number], { id: number }>(
+    `SELECT id FROM conversions WHERE program_id = ? AND unmatched = 'unknown_click' AND state = 'pending' AND recorded_at >= ? ORDER BY id LIMIT 1000`,
+  );
   const withdraw = db.prepare<[number]>(
     "UPDATE conversions SET state = 'rejected', match_key = NULL, order_ref = NULL WHERE id = ?",
   );
@@ -340,6 +343,9 @@ export function conversionStore(db: Db) {
       coupon?: string;
     }): number[] =>
       unmatchedFor.all({ ...asked, offerId: asked.offerId ?? null, coupon: asked.coupon ?? null }).map(({ id }) => id),
+    /** Those whose click or visitor was not known when they were recorded, since a time. */
+    unknownSince: (programId: number, since: number): number[] =>
+      unknownSince.all(programId, since).map(({ id }) => id),
     /** Nobody says any more that it happened: it is not known again by its order. */
     withdraw: (id: number): void => void withdraw.run(id),
     setState: (id: number, state: ConversionState): void => void setState.run(state, id),

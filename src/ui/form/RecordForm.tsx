@@ -104,7 +104,7 @@ export function RecordForm<T extends FieldValues>({
   const shown = fields.map((spec) => <Field key={spec.name} spec={spec} form={form} problem={problem(spec.name)} />);
   return (
     <form className={wide ? 'form wide' : 'form'} aria-label={label} onSubmit={(event) => void save(event)} noValidate>
-      {wide ? <div className="fields">{shown}</div> : shown}
+      {wide ? <div className="spread">{shown}</div> : shown}
       {extra && <div className={wide ? 'beside' : 'whole'}>{extra(form)}</div>}
       {general && (
         <p className="note trouble whole" role="alert">

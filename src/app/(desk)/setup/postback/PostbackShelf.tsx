@@ -44,7 +44,9 @@ export function PostbackShelf({ desk }: { desk: Desk }) {
             <p className="small mute">
               With <code>data-consent=&quot;wait&quot;</code> nothing is kept or sent before{' '}
               <code>brivet.consent(true)</code>. <code>brivet.click()</code> gives the click ID,{' '}
-              <code>brivet.convert</code> reports a conversion where the offer listens to pages. Without script:
+              <code>brivet.visitor()</code> whom the tag knows the browser by, <code>brivet.convert</code> reports a
+              conversion where the offer listens to pages. <code>data-keep=&quot;first&quot;</code> keeps the first
+              click ID; elements with <code>data-brivet-number</code> show the visit’s telephone number. Without script:
             </p>
             <div className="address">{`<img src="${program.trackingOrigin}/pixel.gif?ref=CODE&page=ADDRESS" alt="">`}</div>
           </details>
