@@ -1,4 +1,5 @@
-import type { ConversionFilter, ConversionListRow, HistoryRow, Shelf } from '@/store/books/conversions';
+import type { ConversionFilter } from '@/store/books/conversion_filters';
+import type { ConversionListRow, HistoryRow, Shelf } from '@/store/books/conversions';
 import type { Page, Paging } from '@/store/database';
 import { type Actor, requireOwn } from './actor';
 import { type Scope, filterFor } from './scope';

@@ -2,7 +2,7 @@ import Joi from 'joi';
 import { OUTCOME_WORDS, outcomeReason } from '@/core/conversions/outcomes';
 import { signedText } from '@/core/conversions/signature';
 import { check } from '@/core/schema/problems';
-import type { OutcomeRow } from '@/store/books/conversions';
+import type { OutcomeRow } from '@/store/books/outcomes';
 import type { StoredPostback } from '@/store/traffic';
 import { type Actor, requireOwn, requireRight } from './actor';
 import { postbackFields } from './postbacks';

@@ -3,7 +3,8 @@ import { World } from '../../tests/support/world';
 import { detectReading } from '@/core/conversions/file';
 import type { Day } from '@/core/time/days';
 import { exportCsv } from './exports';
-import { decideLines, newestReconciliations, reconcileJob, reconciliationLines } from './reconciling';
+import { decideLines } from './reconcile_decisions';
+import { newestReconciliations, reconcileJob, reconciliationLines } from './reconciling';
 import { verify } from './verify';
 
 const ALL = { from: '2000-01-01' as Day, to: '2999-12-31' as Day, partnerId: null, channelId: null, offerId: null };

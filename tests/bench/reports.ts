@@ -2,7 +2,7 @@ import { addDays, dayOf } from '@/core/time/days';
 import type { Filter } from '@/core/reports/columns';
 import { EXPLORE_SORTS, explore } from '@/services/explore';
 import { countMatching, listClicks } from '@/services/clicks';
-import { openHelper } from '@/services/reports/helper';
+import { openHelper } from '@/services/reports/second_thread';
 import { trace } from '@/services/trace';
 import { verify } from '@/services/verify';
 import { postPostbacks } from '@/worker/post';

@@ -5,7 +5,7 @@ import { type ExploreRequest, explore, unfilledLinks } from '../explore';
 import { replayPlan } from '../routing';
 import { ruleEffect } from '../rule_effect';
 import type { Scope } from '../scope';
-import { openHelper } from './helper';
+import { openHelper } from './second_thread';
 import type { Helper } from './sharing';
 import { splitTests } from '../splits';
 import { type Stores, programOf } from '../stores';

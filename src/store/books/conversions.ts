@@ -1,10 +1,11 @@
 import type { MatchedBy, UnmatchedReason } from '@/core/attribution/match';
-import type { Outcome } from '@/core/conversions/outcomes';
 import type { Report, ReportedBy, ReportedFacts } from '@/core/conversions/standing';
 import type { Figures } from '@/core/commissions/base';
 import type { Currency } from '@/core/money/currency';
 import type { Statement } from 'better-sqlite3';
 import { type Db, type Page, type Paging, inserter } from '../database';
+import { type ConversionFilter, conditionOf } from './conversion_filters';
+import { outcomeStore } from './outcomes';
 import type { Before } from './repairs';
 import { type ScopeFilter, inScope } from './scope';
 
@@ -59,17 +60,6 @@ export interface ConversionListRow extends ConversionRow {
   commissionState: string | null;
   payableOn: string | null;
 }
-export interface OutcomeRow {
-  receiptId: string;
-  seq: number;
-  programId: number;
-  time: number;
-  outcome: Outcome;
-  detail: string;
-  conversionId: number | null;
-  matchKey: string | null;
-  fingerprint: string;
-}
 export type UnmatchedRow = Pick<
   ConversionRow,
   'id' | 'event' | 'time' | 'clickId' | 'coupon' | 'visitor' | 'offerId' | 'currency' | 'amount'
@@ -102,40 +92,6 @@ const read = <T extends ConversionRow>(row: Stored<T>) => ({
   facts: JSON.parse(row.facts) as ReportedFacts,
   custom: JSON.parse(row.custom) as Record<string, string>,
 });
-
-/** Fields that a list can be narrowed by, and where they stand. */
-const FILTERED: Readonly<Record<string, string>> = {
-  event: 'c.event',
-  order: 'c.order_ref',
-  click_id: 'c.click_id',
-  coupon: 'c.coupon',
-  state: 'coalesce(m.state, c.state)',
-  amount_currency: 'c.currency',
-  completed: 'c.completed',
-  payable_on: 'm.payable_on',
-  matched_by: 'c.matched_by',
-  reported_by: 'c.reported_by',
-  unmatched: 'c.unmatched',
-  customer: "c.facts ->> '$.customer'",
-  visitor: 'c.visitor',
-};
-export interface ConversionFilter {
-  readonly field: string;
-  readonly how: 'is' | 'not' | 'has';
-  readonly text: string;
-}
-const CUSTOM = /^x_[a-z0-9_]{1,40}$/;
-export const isConversionFilter = (field: string): boolean => Object.hasOwn(FILTERED, field) || CUSTOM.test(field);
-
-/** A filter as a condition; fields are of the list above, or checked names of the merchant's own. */
-function conditionOf({ field, how }: ConversionFilter, i: number): string {
-  const place = Object.hasOwn(FILTERED, field) ? FILTERED[field] : undefined;
-  if (place === undefined && !CUSTOM.test(field)) throw new Error(`Conversions have no field “${field}”.`);
-  const value = `coalesce(${place ?? `c.custom ->> '$.${field}'`}, '')`;
-  const text = `:text${i}`;
-  if (how === 'has') return `instr(lower(${value}), lower(${text})) > 0`;
-  return `${value} ${how === 'is' ? '=' : '<>'} ${text} COLLATE NOCASE`;
-}
 
 export type Shelf = 'all' | 'unmatched' | ConversionState;
 
@@ -263,43 +219,8 @@ export function conversionStore(db: Db) {
     'SELECT time, actor, what, detail FROM conversion_history WHERE conversion_id = ? ORDER BY id',
   );
 
-  const insertOutcome = inserter<OutcomeRow>(db, 'postback_outcomes', {
-    ...({ receipt_id: 'receiptId', seq: 'seq', program_id: 'programId', time: 'time', outcome: 'outcome' } as const),
-    ...({
-      detail: 'detail',
-      conversion_id: 'conversionId',
-      match_key: 'matchKey',
-      fingerprint: 'fingerprint',
-    } as const),
-  });
-  const OUTCOME = `SELECT receipt_id AS receiptId, seq, program_id AS programId, time, outcome, detail, conversion_id AS conversionId,
-    match_key AS matchKey, fingerprint FROM postback_outcomes`;
-  const outcome = db.prepare<[string], OutcomeRow>(`${OUTCOME} WHERE receipt_id = ?`);
-  const byFingerprint = db.prepare<[number, string], OutcomeRow>(
-    `${OUTCOME} WHERE program_id = ? AND fingerprint = ? AND outcome NOT IN ('retry', 'test', 'refused') ORDER BY seq LIMIT 1`,
-  );
-  const waiting = db.prepare<[number, string], OutcomeRow>(
-    `${OUTCOME} WHERE program_id = ? AND match_key = ? AND outcome = 'waiting' ORDER BY seq`,
-  );
-  const withdrawReceipt = db.prepare<[string]>('INSERT INTO withdrawn_receipts (receipt_id) VALUES (?)');
-  const dropOutcome = db.prepare<[string, string]>(
-    "UPDATE postback_outcomes SET outcome = 'ignored', fingerprint = '', detail = ? WHERE receipt_id = ?",
-  );
-  const ofReceipt = db
-    .prepare<[string], number>(
-      'SELECT conversion_id FROM postback_outcomes WHERE receipt_id = ? AND conversion_id IS NOT NULL',
-    )
-    .pluck();
-  const anyWaiting = db
-    .prepare<[number], 1>("SELECT 1 FROM postback_outcomes WHERE program_id = ? AND outcome = 'waiting' LIMIT 1")
-    .pluck();
-  const allWaiting = db.prepare<[number, number], OutcomeRow>(
-    `${OUTCOME} WHERE program_id = ? AND outcome = 'waiting' ORDER BY seq DESC LIMIT ?`,
-  );
-  const settleWaiting = db.prepare<[number, string]>(
-    "UPDATE postback_outcomes SET outcome = 'status', conversion_id = ? WHERE receipt_id = ?",
-  );
   return {
+    ...outcomeStore(db),
     insert: (row: New): number => {
       const { figures, facts, custom } = row;
       const json = { figures: JSON.stringify(figures), facts: JSON.stringify(facts), custom: JSON.stringify(custom) };
@@ -397,19 +318,5 @@ export function conversionStore(db: Db) {
     },
     addHistory: (conversionId: number, row: HistoryRow): void => void addHistory({ ...row, conversionId }),
     history: (conversionId: number) => history.all(conversionId),
-    insertOutcome: (row: OutcomeRow): void => void insertOutcome(row),
-    outcome: (receiptId: string) => outcome.get(receiptId),
-    outcomeByFingerprint: (programId: number, fingerprint: string) => byFingerprint.get(programId, fingerprint),
-    /** What was said with a receipt is not listened to any more, and may be said again. */
-    withdrawReceipt: (receiptId: string, why: string): void => {
-      withdrawReceipt.run(receiptId);
-      dropOutcome.run(why, receiptId);
-    },
-    ofReceipt: (receiptId: string): number | undefined => ofReceipt.get(receiptId),
-    anyWaiting: (programId: number): boolean => anyWaiting.get(programId) !== undefined,
-    /** Statuses that came before their conversion, newest first. */
-    allWaiting: (programId: number, limit: number) => allWaiting.all(programId, limit),
-    waitingOutcomes: (programId: number, key: string) => waiting.all(programId, key),
-    settleWaiting: (conversionId: number, receiptId: string): void => void settleWaiting.run(conversionId, receiptId),
   };
 }

@@ -1,5 +1,5 @@
 'use server';
-import { DECISIONS, decideLines } from '@/services/reconciling';
+import { DECISIONS, decideLines } from '@/services/reconcile_decisions';
 import { decideReviews, reopenReviews } from '@/services/reviews';
 import { decideMany } from '@/services/commissions';
 import { chooseConversionColumns } from '@/services/conversion_log';

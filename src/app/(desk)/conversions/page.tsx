@@ -7,7 +7,7 @@ import { listConversions } from '@/services/conversions';
 import { listOffers } from '@/services/offers';
 import { waitingReports } from '@/services/receipts';
 import { openReviews } from '@/services/reviews';
-import { isConversionFilter } from '@/store/books/conversions';
+import { isConversionFilter } from '@/store/books/conversion_filters';
 import { ColumnChooser } from '@/ui/table/ColumnChooser';
 import { FilterBar } from '@/ui/table/FilterBar';
 import { DeskList } from '../../DeskList';

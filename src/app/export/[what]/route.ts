@@ -4,7 +4,7 @@ import { CLICK_SHELVES } from '@/services/click_blocks';
 import { logColumns } from '@/services/click_log';
 import { EXPORTS, exportClicks, exportCsv } from '@/services/exports';
 import { readScope, wholeNumber } from '@/services/scope';
-import { isConversionFilter } from '@/store/books/conversions';
+import { isConversionFilter } from '@/store/books/conversion_filters';
 import { currentActor, stores } from '../../server';
 
 const SHELVES: Record<(typeof EXPORTS)[number], readonly string[]> = {

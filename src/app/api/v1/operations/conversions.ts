@@ -14,7 +14,8 @@ import {
   undoRepair,
   unmatchedGroups,
 } from '@/services/unmatched';
-import { type Shelf, isConversionFilter } from '@/store/books/conversions';
+import { isConversionFilter } from '@/store/books/conversion_filters';
+import { type Shelf } from '@/store/books/conversions';
 import { type Operation, id, inScope, paging, pagingOf, rowsOf, scope } from './operation';
 
 const CONVERSION_SHELVES = ['all', 'unmatched', 'pending', 'approved', 'rejected', 'reversed'];

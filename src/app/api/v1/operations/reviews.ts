@@ -2,9 +2,8 @@ import Joi from 'joi';
 import { FINDINGS, type Finding } from '@/core/conversions/reconcile';
 import { suspicionSchema } from '@/core/conversions/suspicion';
 import { oneOf } from '@/core/schema/fields';
+import { decideLines, lineDecisionSchema } from '@/services/reconcile_decisions';
 import {
-  decideLines,
-  lineDecisionSchema,
   newestReconciliations,
   readReconciliation,
   reconcileFile,
