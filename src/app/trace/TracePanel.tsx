@@ -39,7 +39,7 @@ export function TracePanel({ trace, zone, closeHref, today, mayDecide }: Props) 
           href={closeHref}
           scroll={false}
           className="pick"
-          style={{ marginLeft: 'auto', textDecoration: 'none' }}
+          style={{ marginLeft: 'auto' }}
           aria-label="Close the trace"
         >
           Close

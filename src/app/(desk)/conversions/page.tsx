@@ -74,13 +74,13 @@ export default async function ConversionsPage({ searchParams }: { searchParams: 
             {desk.may('manage_partners') && (
               <>
                 <RecordByHand events={eventsOf(desk)} />
-                <Link className="pick" style={{ textDecoration: 'none' }} href="/conversions/import">
+                <Link className="pick" href="/conversions/import">
                   Import a file
                 </Link>
               </>
             )}
             {desk.may('decide_commissions') && (
-              <Link className="pick" style={{ textDecoration: 'none' }} href="/conversions/reconcile">
+              <Link className="pick" href="/conversions/reconcile">
                 Reconcile
               </Link>
             )}

@@ -138,7 +138,7 @@ export default async function LinksPage({ searchParams }: { searchParams: Search
     <section aria-label="Links issued">
       <div className="actions" style={{ margin: '22px 0 4px' }}>
         <h2 style={{ margin: 0 }}>{view.partner ? `Links of ${view.partner.label}` : 'Links in scope'}</h2>
-        <Link className="more" style={{ marginLeft: 'auto', textDecoration: 'none' }} href="/links/destinations">
+        <Link className="more" style={{ marginLeft: 'auto' }} href="/links/destinations">
           Destinations
         </Link>
         <form role="search">

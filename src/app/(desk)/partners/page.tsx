@@ -108,11 +108,11 @@ export default async function PartnersPage({ searchParams }: { searchParams: Sea
               />
               <button className="pick">Show</button>
             </form>
-            <Link className="pick" style={{ textDecoration: 'none' }} href="/partners/coupons">
+            <Link className="pick" href="/partners/coupons">
               Coupons
             </Link>
             {desk.may('manage_partners') && (
-              <Link className="pick" style={{ textDecoration: 'none' }} href="/partners/import">
+              <Link className="pick" href="/partners/import">
                 Import
               </Link>
             )}

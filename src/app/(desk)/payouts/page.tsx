@@ -81,7 +81,7 @@ export default async function PayoutsPage({ searchParams }: { searchParams: Sear
           </span>
           <div className="right">
             {open ? (
-              <Link className="pick" style={{ textDecoration: 'none' }} href={`/payouts/${open.id}`}>
+              <Link className="pick" href={`/payouts/${open.id}`}>
                 Run {open.number} is {open.state}
               </Link>
             ) : (

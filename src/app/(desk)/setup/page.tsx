@@ -64,14 +64,14 @@ export default async function SetupPage({ searchParams }: { searchParams: Search
           </nav>
           <div className="right">
             {shelf === 'offers' && manages && (
-              <Link className="pick" style={{ textDecoration: 'none' }} href="/setup/offers/new">
+              <Link className="pick" href="/setup/offers/new">
                 Add an offer
               </Link>
             )}
             {shelf === 'sources' && manages && (
               <>
                 <ReadSource />
-                <Link className="pick" style={{ textDecoration: 'none' }} href="/setup/sources/new">
+                <Link className="pick" href="/setup/sources/new">
                   Add a source
                 </Link>
               </>

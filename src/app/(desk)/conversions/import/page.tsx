@@ -1,11 +1,11 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
 import { notFound } from 'next/navigation';
 import { showCount } from '@/core/reports/measures';
 import { showTime } from '@/core/time/zones';
 import { fileSources, newestImports } from '@/services/recording';
 import { ConfirmButton } from '@/ui/feedback/ConfirmButton';
 import { RecordTable } from '@/ui/table/RecordTable';
+import { WayBack } from '@/ui/shell/WayBack';
 import { Shell } from '../../../Shell';
 import { type SearchParams, openDesk } from '../../../desk';
 import { takeBackImport } from '../actions';
@@ -23,10 +23,7 @@ export default async function ImportPage({ searchParams }: { searchParams: Searc
     <Shell desk={desk} station="conversions" title="Import conversions">
       <section className="card">
         <div className="head">
-          <Link href="/conversions" className="mute">
-            Conversions
-          </Link>
-          <h2 style={{ margin: 0, fontSize: 17 }}>Import</h2>
+          <WayBack href="/conversions" from="Conversions" title="Import" />
           <span className="mute small">A merchant’s file: new conversions, and the status of those that are here.</span>
         </div>
         <ImportConversions sources={fileSources(stores, actor).map(({ source }) => source)} />

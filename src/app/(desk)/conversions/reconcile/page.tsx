@@ -8,6 +8,7 @@ import { listOffers } from '@/services/offers';
 import { newestReconciliations } from '@/services/reconciling';
 import { fileSources } from '@/services/recording';
 import { RecordTable } from '@/ui/table/RecordTable';
+import { WayBack } from '@/ui/shell/WayBack';
 import { Shell } from '../../../Shell';
 import { type SearchParams, openDesk } from '../../../desk';
 import { CompareReport } from './CompareReport';
@@ -26,10 +27,7 @@ export default async function ReconcilePage({ searchParams }: { searchParams: Se
     <Shell desk={desk} station="conversions" title="Reconcile">
       <section className="card">
         <div className="head">
-          <Link href="/conversions" className="mute">
-            Conversions
-          </Link>
-          <h2 style={{ margin: 0, fontSize: 17 }}>Reconcile</h2>
+          <WayBack href="/conversions" from="Conversions" title="Reconcile" />
           <span className="mute small">
             A report of the merchant or a network, line by line against what is recorded. Nothing changes until you
             decide.

@@ -13,6 +13,7 @@ import { readSource } from '@/services/sources';
 import { CopyButton } from '@/ui/feedback/CopyButton';
 import { Amount } from '@/ui/figures/Amount';
 import { RecordTable } from '@/ui/table/RecordTable';
+import { WayBack } from '@/ui/shell/WayBack';
 import { Shell } from '../../../Shell';
 import { type Desk, type SearchParams, openDesk } from '../../../desk';
 import { foundOrNot } from '../../../found';
@@ -46,12 +47,7 @@ export default async function LinkPage({
       <div className="stack">
         <section className="card">
           <div className="head">
-            <Link href="/links" className="mute">
-              Links
-            </Link>
-            <h2 style={{ margin: 0, fontSize: 17 }} className="mono">
-              {code}
-            </h2>
+            <WayBack href="/links" from="Links" title={code} mono />
             <span className="mute">{KIND_WORDS[link.kind]}</span>
             {link.state === 'paused' && <span className="tag wait">paused</span>}
             <div className="right">

@@ -5,6 +5,7 @@ import { showTime } from '@/core/time/zones';
 import { type ListedDestination, listDestinations } from '@/services/destinations';
 import { readOffer } from '@/services/offers';
 import { type Column, RecordTable } from '@/ui/table/RecordTable';
+import { WayBack } from '@/ui/shell/WayBack';
 import { Shell } from '../../../Shell';
 import { type Desk, type SearchParams, openDesk } from '../../../desk';
 import { LeadMany } from './LeadMany';
@@ -84,10 +85,7 @@ export default async function DestinationsPage({ searchParams }: { searchParams:
     <Shell desk={desk} station="links" title="Destinations">
       <section className="card">
         <div className="head">
-          <Link href="/links" className="mute">
-            Links
-          </Link>
-          <h2 style={{ margin: 0, fontSize: 17 }}>Destinations</h2>
+          <WayBack href="/links" from="Links" title="Destinations" />
           <nav className="shelves" aria-label="Shelves">
             {(Object.keys(SHELVES) as (keyof typeof SHELVES)[]).map((id) => (
               <Link

@@ -4,6 +4,7 @@ import { showTime } from '@/core/time/zones';
 import { listMailCopies } from '@/services/mail_copy';
 import { readOffer } from '@/services/offers';
 import { RecordTable } from '@/ui/table/RecordTable';
+import { WayBack } from '@/ui/shell/WayBack';
 import { Shell } from '../../../Shell';
 import { type SearchParams, openDesk } from '../../../desk';
 
@@ -15,14 +16,11 @@ export default async function MailCopiesPage({ searchParams }: { searchParams: S
     <Shell desk={desk} station="links" title="Mail copy">
       <section className="card">
         <div className="head">
-          <Link href="/links" className="mute">
-            Links
-          </Link>
-          <h2 style={{ margin: 0, fontSize: 17 }}>Mail copy</h2>
+          <WayBack href="/links" from="Links" title="Mail copy" />
           <span className="mute small">Text in which each partner’s own link stands.</span>
           <div className="right">
             {desk.may('manage_partners') && (
-              <Link className="pick" style={{ textDecoration: 'none' }} href="/links/mail/new">
+              <Link className="pick" href="/links/mail/new">
                 Write one
               </Link>
             )}

@@ -1,8 +1,8 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
 import { listOffers } from '@/services/offers';
 import { listGroups } from '@/services/partners';
 import { listSources } from '@/services/sources';
+import { WayBack } from '@/ui/shell/WayBack';
 import { Shell } from '../../../Shell';
 import { type SearchParams, openDesk } from '../../../desk';
 import { ManyLinks } from './ManyLinks';
@@ -16,10 +16,7 @@ export default async function ManyPage({ searchParams }: { searchParams: SearchP
     <Shell desk={desk} station="links" title="Many links at once">
       <section className="card">
         <div className="head">
-          <Link href="/links" className="mute">
-            Links
-          </Link>
-          <h2 style={{ margin: 0, fontSize: 17 }}>Many at once</h2>
+          <WayBack href="/links" from="Links" title="Many at once" />
           <span className="mute small">Nothing is issued before you have seen what becomes of each line.</span>
         </div>
         {desk.may('issue_links') ? (

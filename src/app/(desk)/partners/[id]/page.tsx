@@ -7,6 +7,7 @@ import { partnerFields, readPartner } from '@/services/partners';
 import { wholeNumber } from '@/services/scope';
 import { listSources } from '@/services/sources';
 import { RecordTable } from '@/ui/table/RecordTable';
+import { WayBack } from '@/ui/shell/WayBack';
 import { Shell } from '../../../Shell';
 import { type SearchParams, openDesk } from '../../../desk';
 import { foundOrNot } from '../../../found';
@@ -38,19 +39,16 @@ export default async function PartnerPage({
       <div className="stack">
         <section className="card">
           <div className="head">
-            <Link href="/partners" className="mute">
-              Partners
-            </Link>
-            <h2 style={{ margin: 0, fontSize: 17 }}>{partner.name}</h2>
+            <WayBack href="/partners" from="Partners" title={partner.name} />
             <code>{partner.code}</code>
             <span className={partner.state === 'active' ? 'mute' : 'tag wait'}>
               {partner.state} since {showDay(dayOf(partner.stateSince, desk.program.timeZone))}
             </span>
             <div className="right">
-              <Link className="pick" style={{ textDecoration: 'none' }} href={`/links?partner=${id}`}>
+              <Link className="pick" href={`/links?partner=${id}`}>
                 Links
               </Link>
-              <Link className="pick" style={{ textDecoration: 'none' }} href={`/commissions?partner=${id}`}>
+              <Link className="pick" href={`/commissions?partner=${id}`}>
                 Commissions
               </Link>
               {mayManage && <StateSteps id={id} name={partner.name} state={partner.state} />}

@@ -5,6 +5,7 @@ import { listCoupons } from '@/services/coupons';
 import { listOffers } from '@/services/offers';
 import { wholeNumber } from '@/services/scope';
 import { DeskList } from '../../../DeskList';
+import { WayBack } from '@/ui/shell/WayBack';
 import { Shell } from '../../../Shell';
 import { type SearchParams, openDesk } from '../../../desk';
 import { AddCoupon, CouponDates } from './CouponForms';
@@ -25,14 +26,11 @@ export default async function CouponsPage({ searchParams }: { searchParams: Sear
     <Shell desk={desk} station="partners" title="Coupons">
       <section className="card">
         <div className="head">
-          <Link href="/partners" className="mute">
-            Partners
-          </Link>
-          <h2 style={{ margin: 0, fontSize: 17 }}>Coupons</h2>
+          <WayBack href="/partners" from="Partners" title="Coupons" />
           <span className="mute small">For customers who come without a link: the code says whose they are.</span>
           {manages && (
             <div className="right">
-              <Link className="pick" style={{ textDecoration: 'none' }} href="/partners/import?what=coupons">
+              <Link className="pick" href="/partners/import?what=coupons">
                 Import a file
               </Link>
               <AddCoupon offers={offers} />

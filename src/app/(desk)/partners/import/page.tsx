@@ -1,6 +1,7 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { notFound } from 'next/navigation';
+import { WayBack } from '@/ui/shell/WayBack';
 import { Shell } from '../../../Shell';
 import { type SearchParams, openDesk } from '../../../desk';
 import { ImportPeople } from './ImportPeople';
@@ -18,10 +19,7 @@ export default async function ImportPage({ searchParams }: { searchParams: Searc
     <Shell desk={desk} station="partners" title="Import">
       <section className="card">
         <div className="head">
-          <Link href="/partners" className="mute">
-            Partners
-          </Link>
-          <h2 style={{ margin: 0, fontSize: 17 }}>Import</h2>
+          <WayBack href="/partners" from="Partners" title="Import" />
           <nav className="shelves" aria-label="Shelves">
             {all.map((id) => (
               <Link key={id} href={`/partners/import?what=${id}`} aria-current={what === id ? 'page' : undefined}>
@@ -30,7 +28,7 @@ export default async function ImportPage({ searchParams }: { searchParams: Searc
             ))}
           </nav>
           <div className="right">
-            <a className="pick" style={{ textDecoration: 'none' }} href={`/export/${what}`} download>
+            <a className="pick" href={`/export/${what}`} download>
               Export {what} as CSV
             </a>
           </div>

@@ -22,7 +22,7 @@ export function RunSteps({ desk, run }: { desk: Desk; run: RunRow }) {
       )}
       {(run.state === 'approved' || run.state === 'exported' || run.state === 'settled') &&
         desk.may('draft_payouts') && (
-          <a className="pick" style={{ textDecoration: 'none' }} href={`/payouts/${run.id}/payments`}>
+          <a className="pick" href={`/payouts/${run.id}/payments`}>
             Payment file
           </a>
         )}

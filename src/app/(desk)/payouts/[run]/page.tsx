@@ -10,6 +10,7 @@ import { wholeNumber } from '@/services/scope';
 import type { ItemRow } from '@/store/books/payouts';
 import { Amount } from '@/ui/figures/Amount';
 import { type Column, RecordTable } from '@/ui/table/RecordTable';
+import { WayBack } from '@/ui/shell/WayBack';
 import { Shell } from '../../../Shell';
 import { type SearchParams, openDesk } from '../../../desk';
 import { foundOrNot } from '../../../found';
@@ -58,13 +59,16 @@ export default async function RunPage({
       <div className="stack">
         <section className="card">
           <div className="head">
-            <Link href="/payouts" className="mute">
-              Payouts
-            </Link>
-            <h2 style={{ margin: 0, fontSize: 17 }}>
-              Run {run.number}: {showAmount(money(run.amount, currency))} to {run.partners}{' '}
-              {run.partners === 1 ? 'partner' : 'partners'}
-            </h2>
+            <WayBack
+              href="/payouts"
+              from="Payouts"
+              title={
+                <>
+                  Run {run.number}: {showAmount(money(run.amount, currency))} to {run.partners}{' '}
+                  {run.partners === 1 ? 'partner' : 'partners'}
+                </>
+              }
+            />
             <span className={run.state === 'settled' ? 'mute' : 'tag wait'}>{run.state}</span>
             <RunSteps desk={desk} run={run} />
           </div>

@@ -53,7 +53,7 @@ export function PostbackShelf({ desk }: { desk: Desk }) {
         </div>
       </div>
       <div className="head">
-        <h2 style={{ margin: 0, fontSize: 17 }}>Received</h2>
+        <h2 className="title">Received</h2>
         <span className="mute small">
           the last {NEWEST_RECEIPTS}, newest first; a malformed one was answered with its reason and not kept
         </span>

@@ -8,6 +8,7 @@ import { readReconciliation, reconciliationLines } from '@/services/reconciling'
 import type { ReconciliationLine } from '@/store/books/reconciliations';
 import type { Column } from '@/ui/table/RecordTable';
 import { DeskList } from '../../../../DeskList';
+import { WayBack } from '@/ui/shell/WayBack';
 import { Shell } from '../../../../Shell';
 import { type Desk, type SearchParams, openDesk } from '../../../../desk';
 import { foundOrNot } from '../../../../found';
@@ -37,22 +38,14 @@ export default async function ReconciliationPage({ params, searchParams }: Props
     <Shell desk={desk} station="conversions" title="Reconciliation">
       <section className="card">
         <div className="head">
-          <Link href="/conversions/reconcile" className="mute">
-            Reconcile
-          </Link>
-          <h2 style={{ margin: 0, fontSize: 17 }}>{report.source}</h2>
+          <WayBack href="/conversions/reconcile" from="Reconcile" title={report.source} />
           <span className="mute small">
             {report.fromDay} to {report.toDay}, {report.offerName ?? 'all offers'} · compared{' '}
             {showTime(report.time, program.timeZone)} by {report.actor} ·{' '}
             {report.undecided === 0 ? 'nothing is undecided' : `${showCount(report.undecided)} undecided`}
           </span>
           <div className="right">
-            <a
-              className="pick"
-              style={{ textDecoration: 'none' }}
-              href={`/export/reconciliation?shelf=${report.id}`}
-              download
-            >
+            <a className="pick" href={`/export/reconciliation?shelf=${report.id}`} download>
               Export as CSV
             </a>
           </div>

@@ -1,10 +1,10 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
 import { notFound } from 'next/navigation';
 import { previewMail, readMailCopy } from '@/services/mail_copy';
 import { listOffers } from '@/services/offers';
 import { wholeNumber } from '@/services/scope';
 import { ConfirmButton } from '@/ui/feedback/ConfirmButton';
+import { WayBack } from '@/ui/shell/WayBack';
 import { Shell } from '../../../../Shell';
 import { type SearchParams, openDesk } from '../../../../desk';
 import { foundOrNot } from '../../../../found';
@@ -34,10 +34,7 @@ export default async function MailCopyPage({
     <Shell desk={desk} station="links" title="Mail copy">
       <section className="card">
         <div className="head">
-          <Link href="/links/mail" className="mute">
-            Mail copy
-          </Link>
-          <h2 style={{ margin: 0, fontSize: 17 }}>{copy?.name ?? 'New mail copy'}</h2>
+          <WayBack href="/links/mail" from="Mail copy" title={copy?.name ?? 'New mail copy'} />
           {copy && (
             <div className="right">
               {missing > 0 && (
@@ -50,7 +47,7 @@ export default async function MailCopyPage({
                   consequences="Each partner without a link for this offer and page gets one, counted by the channel shown. Links are permanent."
                 />
               )}
-              <a className="pick" style={{ textDecoration: 'none' }} href={`/links/mail/${copy.id}/csv`}>
+              <a className="pick" href={`/links/mail/${copy.id}/csv`}>
                 Export as CSV
               </a>
               <ConfirmButton

@@ -3,6 +3,7 @@ import Link from 'next/link';
 import { notFound } from 'next/navigation';
 import { listOffers } from '@/services/offers';
 import { wholeNumber } from '@/services/scope';
+import { WayBack } from '@/ui/shell/WayBack';
 import { Shell } from '../../../../Shell';
 import { type SearchParams, openDesk } from '../../../../desk';
 import { copyOffer } from '../../actions';
@@ -26,16 +27,9 @@ export default async function OfferPage({
     <Shell desk={desk} station="setup" title="Offer">
       <section className="card">
         <div className="head">
-          <Link href="/setup?shelf=offers" className="mute">
-            Offers
-          </Link>
-          <h2 style={{ margin: 0, fontSize: 17 }}>{offer?.name ?? 'New offer'}</h2>
+          <WayBack href="/setup?shelf=offers" from="Offers" title={offer?.name ?? 'New offer'} />
           {offer && (
-            <Link
-              className="pick"
-              style={{ textDecoration: 'none', marginLeft: 'auto' }}
-              href={`/setup/offers/${offer.id}/routing`}
-            >
+            <Link className="pick" style={{ marginLeft: 'auto' }} href={`/setup/offers/${offer.id}/routing`}>
               Routing
             </Link>
           )}

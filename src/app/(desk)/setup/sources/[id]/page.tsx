@@ -1,8 +1,8 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
 import { notFound } from 'next/navigation';
 import { wholeNumber } from '@/services/scope';
 import { readSource } from '@/services/sources';
+import { WayBack } from '@/ui/shell/WayBack';
 import { Shell } from '../../../../Shell';
 import { type SearchParams, openDesk } from '../../../../desk';
 import { foundOrNot } from '../../../../found';
@@ -26,14 +26,11 @@ export default async function SourcePage({
     <Shell desk={desk} station="setup" title="Source">
       <section className="card">
         <div className="head">
-          <Link href="/setup?shelf=sources" className="mute">
-            Sources
-          </Link>
-          <h2 style={{ margin: 0, fontSize: 17 }}>{source?.preset.name ?? 'New source'}</h2>
+          <WayBack href="/setup?shelf=sources" from="Sources" title={source?.preset.name ?? 'New source'} />
           <span className="mute small">Links already out keep what they were issued with.</span>
           {source && (
             <div className="right">
-              <a className="pick" style={{ textDecoration: 'none' }} href={`/setup/sources/${source.id}/json`} download>
+              <a className="pick" href={`/setup/sources/${source.id}/json`} download>
                 Export as JSON
               </a>
             </div>

@@ -60,7 +60,7 @@ export default async function RoutingPage({
           <Link href={`/setup/offers/${offer.id}`} className="mute">
             {offer.name}
           </Link>
-          <h2 style={{ margin: 0, fontSize: 17 }}>Routing</h2>
+          <h2 className="title">Routing</h2>
           <span className="mute small right">
             {version.version === 0
               ? 'No plan yet: every visitor sees the first landing page'
