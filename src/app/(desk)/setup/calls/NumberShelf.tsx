@@ -1,6 +1,7 @@
 import { showCount } from '@/core/reports/measures';
 import { listNumbers } from '@/services/calls';
 import { listOffers } from '@/services/offers';
+import type { OfferRow } from '@/store/books/offers';
 import { ConfirmButton } from '@/ui/feedback/ConfirmButton';
 import { RecordTable } from '@/ui/table/RecordTable';
 import type { Desk } from '../../../desk';
@@ -10,10 +11,13 @@ import { AddNumbers } from './AddNumbers';
 /** The telephone numbers that calls are counted by, and how the exchange reports them. */
 export function NumberShelf({ desk }: { desk: Desk }) {
   const { stores, actor, program } = desk;
-  const offers = listOffers(stores, actor).map(({ id, name, events }) => ({
-    id,
-    name: events.some(({ kind }) => kind === 'call') ? name : `${name} (no event of the kind “call” yet)`,
-  }));
+  const takesCalls = ({ events }: OfferRow): boolean => events.some(({ kind }) => kind === 'call');
+  const offers = listOffers(stores, actor)
+    .sort((a, b) => Number(takesCalls(b)) - Number(takesCalls(a)))
+    .map((offer) => ({
+      id: offer.id,
+      name: takesCalls(offer) ? offer.name : `${offer.name} (no event of the kind “call” yet)`,
+    }));
   return (
     <>
       <div className="pad stack" style={{ maxWidth: 820 }}>
