@@ -27,7 +27,7 @@ await build({
     job: 'src/services/jobs/main.ts',
     file_reader: 'src/services/file_reader_main.ts',
     reports: 'src/services/reports/main.ts',
-    reports_helper: 'src/services/reports/helper_main.ts',
+    reports_second: 'src/services/reports/second_main.ts',
     bench: 'tests/bench/main.ts',
     bench_busy: 'tests/bench/busy.ts',
   },

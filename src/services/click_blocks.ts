@@ -46,7 +46,7 @@ export function predicatesWithin(
 }
 
 /** A block that also has the parts of composite sub-IDs as columns: "sub2.match". */
-export function withParts<T extends Block>({ books }: Stores, block: T): T {
+export function withParts<T extends Block>({ books }: Pick<Stores, 'books'>, block: T): T {
   const parts = new Map<string, ReturnType<typeof partColumn>>();
   const layouts = new Map<string, ReturnType<typeof layoutOf>>();
   const layout = (link: string, slot: string): ReturnType<typeof layoutOf> => {

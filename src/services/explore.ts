@@ -67,7 +67,7 @@ function sortFigure(sort: Exclude<ExploreSort, 'name'>, minorPerUnit: number): S
 
 /** Adds full blocks of clicks, by their places as they are drawn, until one is beyond the last. */
 export function countBlocks(
-  stores: Stores,
+  stores: Pick<Stores, 'books' | 'rollups'>,
   grouping: Grouping,
   { filter, filters, blocks }: Omit<HelpOrder, 'shared'>,
   next: () => number,

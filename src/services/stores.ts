@@ -38,10 +38,15 @@ export function installationSecret(): string {
   return secret;
 }
 
-export const openStores = (): Stores => ({
+/** The files alone, for a thread that only counts. */
+export const openFiles = (): Pick<Stores, 'books' | 'traffic' | 'rollups'> => ({
   books: openBooks(storeFile('books')),
   traffic: openTrafficForReading(storeFile('traffic')),
   rollups: openRollupsForReading(storeFile('rollups')),
+});
+
+export const openStores = (): Stores => ({
+  ...openFiles(),
   secret: installationSecret(),
   now: systemClock(),
   randomBytes,

@@ -7,14 +7,20 @@ import { Draw, type HelpOrder, type Helper } from './sharing';
 /** A second thread for questions over many blocks. The asker waits for it without leaving its turn. */
 export function openHelper(folder = dataFolder()): Helper {
   const { port1: ours, port2: theirs } = new MessageChannel();
-  const thread = new Worker(join(process.cwd(), 'dist', 'reports_helper.mjs'), {
+  const thread = new Worker(join(process.cwd(), 'dist', 'reports_second.mjs'), {
     env: { ...process.env, BRIVET_DATA: folder },
     workerData: theirs,
     transferList: [theirs],
   });
+  let gone = false;
+  thread.on('error', (error) => {
+    gone = true;
+    console.error('The second thread of reports ended; the first one counts alone:', error);
+  });
   thread.unref();
   ours.unref();
   return (order) => {
+    if (gone) return undefined;
     const draw = new Draw();
     ours.postMessage({ ...order, shared: draw.shared } satisfies HelpOrder);
     return {

@@ -11,8 +11,13 @@ export interface HelpOrder {
   readonly blocks: readonly number[];
   readonly shared: SharedArrayBuffer;
 }
-/** Begins to share a question; what it returns ends it: undefined where the other thread took nothing. */
-export type Helper = (order: Omit<HelpOrder, 'shared'>) => { next(): number; result(): Grouped | undefined };
+/**
+ * Begins to share a question; undefined where there is no other thread any more. What it returns ends it: undefined
+ * where the other thread took nothing.
+ */
+export type Helper = (
+  order: Omit<HelpOrder, 'shared'>,
+) => { next(): number; result(): Grouped | undefined } | undefined;
 
 const [NEXT, STATE] = [0, 1];
 const [OPEN, JOINED, CLOSED, DONE, FAILED] = [0, 1, 2, 3, 4];

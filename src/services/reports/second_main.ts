@@ -2,11 +2,11 @@ import { type MessagePort, workerData } from 'node:worker_threads';
 import { Grouping, type Grouped } from '@/core/reports/group';
 import { countBlocks } from '../explore';
 import { standBack } from '../stand_back';
-import { openStores } from '../stores';
+import { openFiles } from '../stores';
 import { Draw, type HelpOrder } from './sharing';
 
 standBack();
-const stores = openStores();
+const stores = openFiles();
 const port = workerData as MessagePort;
 
 /** Counts the blocks that it draws, until none is left. */
