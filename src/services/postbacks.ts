@@ -42,5 +42,9 @@ export function checkPostback(raw: RawPostback, currency: Currency, hash: (custo
   if (!changed) return { ok: true, value: { ...raw, warnings } };
   // Written anew, it need not hold the key.
   const { key: _key, sig: _sig, ...kept } = clean;
+  if (raw.body === '') {
+    const query = new URLSearchParams(kept as Record<string, string>).toString();
+    return { ok: true, value: { query, body: '', contentType: raw.contentType, warnings } };
+  }
   return { ok: true, value: { query: '', body: JSON.stringify(kept), contentType: 'application/json', warnings } };
 }
