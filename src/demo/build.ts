@@ -3,7 +3,7 @@ import { DAY_MS, type Day, addDays, dayOf, endOfMonth, startOfDay, startOfMonth 
 import type { Actor } from '@/services/actor';
 import { saveAddressList } from '@/services/address_lists';
 import { addNumbers } from '@/services/calls';
-import { approveDue, runCommissionTimetable } from '@/services/commissions';
+import { approveDue, dueToApprove, runCommissionTimetable } from '@/services/commissions';
 import { approveRun, draftRun, exportRun, returnPayment, settleRun } from '@/services/payouts';
 import { createProgram } from '@/services/programs';
 import { decideReviews, listReviews, reviewConversions } from '@/services/reviews';
@@ -197,12 +197,9 @@ function decideOn(
   const weekday = new Date(`${of}T12:00:00Z`).getUTCDay();
   if (weekday === 1 && days.left > 6) reviewOdd(stores, manager);
   const everything = { from: '2000-01-01' as Day, to: of, partnerId: null, channelId: null, offerId: null };
-  const open = stores.books.reviews.openIds(manager.programId);
-  const due = stores.books.commissions
-    .idsOnShelf({ programId: manager.programId, ...everything, shelf: 'due', today: of })
-    .filter((id) => !open.has(stores.books.commissions.byId(id)?.conversionId ?? 0));
+  const due = dueToApprove(stores, manager, everything).count;
   // The last days before 'now' are left for whoever opens the demo.
-  if (weekday === 1 && days.left > 6 && due.length > 0) approveDue(stores, manager, everything);
+  if (weekday === 1 && days.left > 6 && due > 0) approveDue(stores, manager, everything);
   const dayOfMonth = Number(of.slice(8));
   // The first month has nothing to pay yet.
   if (dayOfMonth === 5 && days.passed > 30) {

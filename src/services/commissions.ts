@@ -46,16 +46,26 @@ export function approveCommissions(stores: Stores, actor: Actor, ids: readonly n
   return commissions.length;
 }
 
+const dueIn = (stores: Stores, actor: Actor, scope: Scope) => ({
+  ...filterFor(actor, scope),
+  shelf: 'due' as const,
+  today: todayIn(stores, actor.programId),
+});
+
+/** What would be approved of a scope with one stroke, and how many stay in review. Amounts in minor units. */
+export const dueToApprove = (
+  stores: Stores,
+  actor: Actor,
+  scope: Scope,
+): { count: number; amount: number; inReview: number } =>
+  stores.books.commissions.clearSums(dueIn(stores, actor, scope));
+
 /** Approves all that is due in a scope, but for what is in review. @returns how many, and how many stay in review */
 export function approveDue(stores: Stores, actor: Actor, scope: Scope): { approved: number; inReview: number } {
-  const { commissions, reviews } = stores.books;
-  const today = todayIn(stores, actor.programId);
-  const due = commissions.idsOnShelf({ ...filterFor(actor, scope), shelf: 'due', today });
-  const open = reviews.openIds(actor.programId);
-  const clear = due.filter((id) => !open.has(commissions.byId(id)?.conversionId ?? 0));
-  const inReview = due.length - clear.length;
-  if (clear.length === 0 && inReview > 0)
+  const { count, inReview } = dueToApprove(stores, actor, scope);
+  if (count === 0 && inReview > 0)
     throw conflict(`All ${inReview} that are due are in review. Decide on them there, or one by one.`);
+  const clear = stores.books.commissions.clearOfReview(dueIn(stores, actor, scope));
   return { approved: approveCommissions(stores, actor, clear), inReview };
 }
 

@@ -124,8 +124,15 @@ export function commissionStore(db: Db) {
   const count = db.prepare<ShelfFilter, { total: number }>(
     `SELECT count(*) AS total FROM commissions m WHERE ${inScope('m')} AND ${SHELF}`,
   );
-  const ids = db.prepare<ShelfFilter, { id: number }>(
-    `SELECT m.id FROM commissions m WHERE ${inScope('m')} AND ${SHELF} ORDER BY m.id`,
+  const IN_REVIEW = "EXISTS (SELECT 1 FROM reviews r WHERE r.conversion_id = m.conversion_id AND r.state = 'open')";
+  const clear = db
+    .prepare<ShelfFilter, number>(
+      `SELECT m.id FROM commissions m WHERE ${inScope('m')} AND ${SHELF} AND NOT ${IN_REVIEW} ORDER BY m.id`,
+    )
+    .pluck();
+  const clearSums = db.prepare<ShelfFilter, { count: number; amount: number; inReview: number }>(
+    `SELECT count(*) FILTER (WHERE NOT ${IN_REVIEW}) AS count, coalesce(sum(m.amount - m.reversed) FILTER (WHERE NOT ${IN_REVIEW}), 0) AS amount,
+       count(*) FILTER (WHERE ${IN_REVIEW}) AS inReview FROM commissions m WHERE ${inScope('m')} AND ${SHELF}`,
   );
   const sums = db.prepare<ScopeFilter & { today: string }, StateSum>(
     `SELECT CASE WHEN ${DUE} THEN 'due' WHEN m.state = 'pending' THEN 'waiting' ELSE m.state END AS shelf, count(*) AS count,
@@ -196,7 +203,9 @@ export function commissionStore(db: Db) {
       rows: list.all({ ...filter, ...paging }),
       total: count.get(filter)?.total ?? 0,
     }),
-    idsOnShelf: (filter: ShelfFilter): number[] => ids.all(filter).map(({ id }) => id),
+    /** Those of a shelf that nobody is asked about, and their sums. */
+    clearOfReview: (filter: ShelfFilter): number[] => clear.all(filter),
+    clearSums: (filter: ShelfFilter) => clearSums.get(filter) ?? { count: 0, amount: 0, inReview: 0 },
     sums: (scope: ScopeFilter, today: string) => sums.all({ ...scope, today }),
     ofRun: (runId: number, partnerId: number) => ofRun.all(runId, partnerId),
     /** What becomes payable month by month; without a month, what waits for its completion to be known. */

@@ -4,7 +4,7 @@ import { money } from '@/core/money/money';
 import { showAmount } from '@/core/money/text';
 import { showCount } from '@/core/reports/measures';
 import { type Day, showDayNear } from '@/core/time/calendar';
-import { commissionSums, listCommissions } from '@/services/commissions';
+import { commissionSums, dueToApprove, listCommissions } from '@/services/commissions';
 import { sheetInForce } from '@/services/terms';
 import type { CommissionListRow, CommissionShelf } from '@/store/books/commissions';
 import { ConfirmButton } from '@/ui/feedback/ConfirmButton';
@@ -81,24 +81,30 @@ export default async function CommissionsPage({ searchParams }: { searchParams: 
     },
     { key: 'state', head: 'State', cell: (row) => <Lifecycle state={isDue(row, desk.today) ? 'due' : row.state} /> },
   ];
-  const due = commissionSums(desk.stores, desk.actor, desk.scope).find((sum) => sum.shelf === 'due');
+  const ready = dueToApprove(desk.stores, desk.actor, desk.scope);
   return (
     <Shell desk={desk} station="commissions" title="Commissions">
       <section className="card">
         <div className="head">
           <Shelves desk={desk} current={shelf} />
           <div className="right">
-            {due && desk.may('decide_commissions') && (
+            {ready.inReview > 0 && (
+              <Link className="mute small" href={`/conversions${desk.href({ shelf: 'review', page: undefined })}`}>
+                {showCount(ready.inReview)} of them in review
+              </Link>
+            )}
+            {ready.count > 0 && desk.may('decide_commissions') && (
               <ConfirmButton
-                label={`Approve ${showCount(due.count)} due`}
+                label={`Approve ${showCount(ready.count)} due`}
                 variant="contained"
-                title={`Approve ${showCount(due.count)} commissions?`}
+                title={`Approve ${showCount(ready.count)} commissions?`}
                 values={{ scope: scopeOf(desk) }}
                 action={approveAllDue}
                 consequences={
                   <>
-                    They come to <b>{showAmount(money(due.amount, currency))}</b> and go into the next payout run. An
-                    approval is not undone; what turns out wrong later is taken back with a reason.
+                    They come to <b>{showAmount(money(ready.amount, currency))}</b> and go into the next payout run.{' '}
+                    {ready.inReview > 0 && `${showCount(ready.inReview)} stay in review. `}An approval is not undone;
+                    what turns out wrong later is taken back with a reason.
                   </>
                 }
               />
