@@ -2,7 +2,7 @@
 import { useRouter } from 'next/navigation';
 import { useEffect } from 'react';
 
-const EVERY_MS = 1000;
+const EVERY_MS = 500;
 
 /** Asks once a second whether anything changed, and renders the screen anew only then. Rests in hidden tabs. */
 export function LiveRefresh({ mark }: { mark: string }) {
