@@ -4,6 +4,8 @@ import { USUAL_CALL_TERMS, type CallTerms } from '@/core/calls/terms';
 import type { Day } from '@/core/time/days';
 import { checkCall } from './call_reports';
 import { addNumbers, callCounts, listCalls, listNumbers, removeNumber } from './calls';
+import { setPartnerState } from './partners';
+import { waitingReports } from './receipts';
 import { verify } from './verify';
 
 const ALL = { from: '2000-01-01' as Day, to: '2999-12-31' as Day, partnerId: null, channelId: null, offerId: null };
@@ -118,12 +120,29 @@ describe('a call', () => {
     if (before) confirm();
     call(world, {}, named);
     expect(world.balance('partner_pending')).toBe(before ? 1800 : 0);
-    if (!before) expect(outcomes(world)).toEqual(['asked']);
+    if (!before) {
+      expect(outcomes(world)).toEqual(['asked']);
+      expect(waitingReports(world.stores, world.owner)).toEqual([]);
+    }
     if (!before) confirm();
     expect([outcomes(world), world.balance('partner_pending')]).toEqual([['converted'], 1800]);
     // It is taken back like anything else that was sold.
     world.report({ event: 'call', order: named, status: 'reversed' });
     expect(world.balance('partner_pending')).toBe(0);
+    sound(world);
+  });
+
+  test('is not meant by an order of another kind that bears its number, and is nobody’s once the partner is closed', () => {
+    using world = worldOf();
+    const other = world.newLink('CLAYCAST');
+    const named = call(world);
+    world.report({ event: 'order', order: named, amount: '10.00', click_id: world.click(other) });
+    expect(world.stores.books.conversions.byOrder(world.programId, named, 'order')).toMatchObject({
+      ...{ matchedBy: 'click', partnerId: other.partnerId },
+    });
+    setPartnerState(world.stores, world.owner, world.link.partnerId, 'closed', 'Left.');
+    call(world, { caller: '+442079460002' });
+    expect(outcomes(world)[0]).toBe('nobody');
     sound(world);
   });
 

@@ -33,10 +33,13 @@ function ownerOf(
 ): Pick<CallRow, 'partnerId' | 'channelId' | 'clickId'> {
   const nobody = { partnerId: null, channelId: null, clickId: null };
   if (!number) return nobody;
-  if (number.use === 'channel') return { ...nobody, partnerId: number.partnerId, channelId: number.channelId };
+  const closed = (partnerId: number | null): boolean =>
+    partnerId === null || books.partners.byId(partnerId)?.state === 'closed';
+  if (number.use === 'channel')
+    return closed(number.partnerId) ? nobody : { ...nobody, partnerId: number.partnerId, channelId: number.channelId };
   const lease = traffic.leasesOf(number.id, time).find(({ uptoTime }) => time <= uptoTime + AFTER_VISIT_MS);
   const click = lease && traffic.clickToMatch(lease.clickId);
-  if (!click || click.setAside !== null || books.partners.byId(click.partnerId)?.state === 'closed') return nobody;
+  if (!click || click.setAside !== null || closed(click.partnerId)) return nobody;
   return { partnerId: click.partnerId, channelId: click.channelId, clickId: click.clickId };
 }
 
@@ -51,7 +54,10 @@ function judge(
   const { offerId } = owner;
   const event = offerId === null ? undefined : offers.byId(offerId)?.events.find(({ kind }) => kind === 'call');
   if (offerId === null || owner.partnerId === null)
-    return { outcome: 'nobody', detail: 'No channel has the number, and no visit was shown it at the time.' };
+    return {
+      outcome: 'nobody',
+      detail: 'No open partner’s channel has the number, and no visit was shown it at the time.',
+    };
   if (!event) return { outcome: 'no_event', detail: 'Add an event of the kind “call” to the offer.' };
   const terms = event.call ?? USUAL_CALL_TERMS;
   const since = time - terms.repeatHours * HOUR_MS;
@@ -96,10 +102,11 @@ export function postCall(stores: Stores, stored: StoredPostback): Outcome {
   const heard = event === undefined ? undefined : heardBefore(stores, program, callId, report.call, event);
   if (heard) return noteReport(stores, stored, 'recorded', 'The merchant had reported it already.', heard);
   if (outcome !== 'converted' || event === undefined)
+    // One that waits for the merchant's word is no early status: it is recorded, as a call.
     return noteReport(
       stores,
       stored,
-      outcome === 'asked' ? 'waiting' : 'ignored',
+      outcome === 'asked' ? 'recorded' : 'ignored',
       `${CALL_OUTCOMES[outcome]}. ${detail}`,
     );
   const said = {

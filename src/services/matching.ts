@@ -51,8 +51,10 @@ export function findPartner({ books, traffic }: Stores, programId: number, day: 
   const hasEvent = (offer: OfferRow): boolean => offer.events.some(({ event }) => event === asked.event);
   const clickOffer = click && books.offers.byId(click.offerId);
   const couponOffer = coupon && books.offers.byId(coupon.offerId);
-  const call = asked.order === undefined ? undefined : books.calls.byCallId(programId, asked.order);
-  const callOffer = call && call.offerId !== null ? books.offers.byId(call.offerId) : undefined;
+  const named = asked.order === undefined ? undefined : books.calls.byCallId(programId, asked.order);
+  const callEvents = named && named.offerId !== null ? books.offers.byId(named.offerId)?.events : undefined;
+  // An order of another kind may bear the same number.
+  const call = callEvents?.some(({ event, kind }) => event === asked.event && kind === 'call') ? named : undefined;
   const facts = (of: MatchableClick, offer: OfferRow): ClickFacts => ({
     time: of.time,
     setAside: of.setAside !== null,
@@ -81,11 +83,7 @@ export function findPartner({ books, traffic }: Stores, programId: number, day: 
         },
       }),
       ...(asked.visitor !== undefined && { visitor: 'reason' in credited ? credited : {} }),
-      ...(call &&
-        callOffer &&
-        call.partnerId !== null && {
-          call: { facts: { partnerClosed: closed(call.partnerId), offerHasEvent: hasEvent(callOffer) } },
-        }),
+      ...(call && call.partnerId !== null && { call: { partnerClosed: closed(call.partnerId) } }),
       ...(asked.coupon !== undefined && {
         coupon: {
           facts: coupon &&
@@ -105,12 +103,12 @@ export function findPartner({ books, traffic }: Stores, programId: number, day: 
   const by = 'by' in match ? match.by : undefined;
   const ofVisitor = 'place' in credited ? clicks[credited.place]?.click : clicks.at(-1)?.click;
   const ofCall = call?.clickId ? traffic.clickToMatch(call.clickId) : undefined;
-  const named = by === 'visitor' ? ofVisitor : by === 'call' ? ofCall : (click ?? ofVisitor);
+  const meant = by === 'visitor' ? ofVisitor : by === 'call' ? ofCall : (click ?? ofVisitor);
   const offers = { click, coupon, visitor: ofVisitor, call };
   const offerId = by ? offers[by]?.offerId : (click ?? coupon ?? ofVisitor)?.offerId;
   return {
     match,
-    ...(named && { click: named }),
+    ...(meant && { click: meant }),
     ...(coupon && { coupon }),
     ...(call && { call }),
     ...(typeof offerId === 'number' && { offerId }),

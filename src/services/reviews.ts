@@ -153,14 +153,14 @@ export function decideReviews(stores: Stores, actor: Actor, input: unknown): num
         throw conflict(`Conversion ${id} is not in review any more: somebody was quicker. Look again.`);
       const state = way === 'clear' ? 'cleared' : 'rejected';
       books.reviews.decide(id, state, actor.name, stores.now(), reason);
-      const said = books.reviews.byId(id)?.signals.map(({ why }) => why) ?? [];
+      // Partners read this history: what was seen is kept with the review alone.
       books.conversions.addHistory(id, {
         ...{
           time: stores.now(),
           actor: actor.name,
           what: way === 'clear' ? 'review: nothing wrong' : 'review: rejected',
         },
-        detail: [reason, ...said].filter((part) => part !== '').join('. '),
+        detail: reason,
       });
       const commission = books.commissions.byConversion(id);
       if (way === 'clear' || !commission) continue;

@@ -86,17 +86,9 @@ export function creditedClick(
   return { place: clicks.findIndex(({ offerId }, i) => offerId === newest.offerId && reasons[i] === undefined) };
 }
 
-/** Why a call that a report names has no partner. */
-const matchByCall = (call: CallFacts | undefined): UnmatchedReason | undefined => {
-  if (!call) return 'unknown_click';
-  if (call.partnerClosed) return 'partner_closed';
-  return call.offerHasEvent ? undefined : 'offer_mismatch';
-};
-export type CallFacts = Pick<CouponFacts, 'partnerClosed' | 'offerHasEvent'>;
-
 /** What a report names: absent where it names none, with no facts where there is nothing of that name. */
 export interface Named {
-  readonly call?: { readonly facts: CallFacts | undefined };
+  readonly call?: { readonly partnerClosed: boolean };
   readonly click?: { readonly facts: ClickFacts | undefined };
   readonly coupon?: { readonly facts: CouponFacts | undefined };
   /** What came of the visitor's own clicks. */
@@ -112,7 +104,7 @@ export type Match = { readonly by: MatchedBy } | { readonly reason: UnmatchedRea
  */
 export function attribute({ call, click, coupon, visitor }: Named, eventTime: Instant, day: string): Match {
   const asked: [MatchedBy, UnmatchedReason | undefined][] = [];
-  if (call) asked.push(['call', matchByCall(call.facts)]);
+  if (call) asked.push(['call', call.partnerClosed ? 'partner_closed' : undefined]);
   if (click) asked.push(['click', matchByClick(click.facts, eventTime)]);
   const couponFirst = coupon?.facts?.couponFirst ?? click?.facts?.couponFirst ?? false;
   if (coupon)
