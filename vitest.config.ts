@@ -3,5 +3,10 @@ import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
-  test: { include: ['src/**/*.test.ts', 'tests/floors/*.test.ts'], testTimeout: 20_000, pool: 'forks' },
+  test: {
+    include: ['src/**/*.test.ts', 'tests/floors/*.test.ts'],
+    testTimeout: 30_000,
+    pool: 'forks',
+    maxWorkers: '100%',
+  },
 });

@@ -1,8 +1,7 @@
 import { spawn } from 'node:child_process';
-import { cpSync, existsSync, mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { cpSync, existsSync, rmSync } from 'node:fs';
 import { expect, test } from 'vitest';
+import { testFolder } from '../../tests/support/folder';
 import { OFFER, World } from '../../tests/support/world';
 import { addNumbers } from '@/services/calls';
 import { type Stores, storeFile } from '@/services/stores';
@@ -70,14 +69,14 @@ test('the worker, killed at any statement and started again, leaves the same boo
     'server',
     'call',
   );
-  const begin = mkdtempSync(join(tmpdir(), 'brivet-begin-'));
+  const begin = testFolder('begin');
   world.stores.books.db.pragma('wal_checkpoint(TRUNCATE)');
   cpSync(world.folder, begin, { recursive: true });
   world.work();
   const expected = books(world.stores, world.programId);
 
   const dying = async (statement: number): Promise<boolean> => {
-    const folder = mkdtempSync(join(tmpdir(), 'brivet-dying-'));
+    const folder = testFolder('dying');
     cpSync(begin, folder, { recursive: true });
     const killed = await killedAt(statement, folder, world);
     const rollups = openRollupsForWriting(storeFile('rollups', folder));

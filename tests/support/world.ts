@@ -1,7 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import type { RateSheet } from '@/core/commissions/sheet';
 import type { OfferFields } from '@/core/offers/schema';
 import { CapBook } from '@/edge/caps';
@@ -29,6 +27,7 @@ import { openBooks } from '@/store/books';
 import type { Role } from '@/store/books/users';
 import { openRollupsForWriting } from '@/store/rollups';
 import { type PostbackRow, openTrafficForWriting } from '@/store/traffic';
+import { testFolder } from './folder';
 import { postPostbacks } from '@/worker/post';
 import { rollClicks, rollConversions } from '@/worker/roll';
 
@@ -61,9 +60,28 @@ const TEN_PERCENT: RateSheet['rows'] = [
   { id: 'all', label: 'Everything', when: {}, pay: { kind: 'percent', rate: 100_000 } },
 ];
 
+const OPEN = { books: openBooks, traffic: openTrafficForWriting, rollups: openRollupsForWriting };
+const STORES = ['books', 'traffic', 'rollups'] as const;
+const blank = new Map<(typeof STORES)[number], Buffer>();
+
+/** A folder with copies of empty databases: their schema is made once for the tests of a file. */
+function newFolder(): string {
+  const folder = testFolder('world');
+  for (const store of STORES) {
+    const file = storeFile(store, folder);
+    const bytes = blank.get(store);
+    if (bytes) writeFileSync(file, bytes);
+    else {
+      OPEN[store](file).db.close();
+      blank.set(store, readFileSync(file));
+    }
+  }
+  return folder;
+}
+
 /** A program with real files in a folder of its own; its clock is moved by hand. */
 export class World {
-  readonly folder = mkdtempSync(join(tmpdir(), 'brivet-world-'));
+  readonly folder = newFolder();
   clock = NOON;
   readonly traffic = openTrafficForWriting(storeFile('traffic', this.folder));
   readonly rollups = openRollupsForWriting(storeFile('rollups', this.folder));
