@@ -4,8 +4,8 @@ import {
   type LeaseRow,
   type PostbackRow,
   type VisitRow,
-  clickValues,
   noArrivals,
+  pushClick,
 } from '@/store/traffic';
 
 /** Two ways to make arrivals durable, all or none; what could not be is said by an error. */
@@ -51,12 +51,12 @@ export class GroupCommit {
 
   /** @param through the day on which the click counts for its offer's caps */
   click(click: ClickRow, through: string | undefined, settled: Settled): void {
-    this.arrivals.clicks.push(clickValues(click));
+    pushClick(this.arrivals.clicks, click);
     if (through !== undefined) this.countThrough(click.offerId, through);
     this.wait(settled);
   }
   landing(click: ClickRow, settled: Settled): void {
-    this.arrivals.landings.push(clickValues(click));
+    pushClick(this.arrivals.landings, click);
     this.wait(settled);
   }
   postback(postback: PostbackRow, settled: Settled): void {

@@ -57,7 +57,8 @@ export function inserter<R extends object>(
   const statement = db.prepare<unknown[]>(
     `INSERT INTO ${table} (${names.join(', ')}) VALUES (${names.map(() => '?').join(', ')})`,
   );
-  return (row) => Number(statement.run(properties.map((property) => row[property])).lastInsertRowid);
+  // Bound one by one: from a list, SQLite's driver would fetch each value for itself.
+  return (row) => Number(statement.run(...properties.map((property) => row[property])).lastInsertRowid);
 }
 
 /** Changes whenever another connection has committed: the sign to drop what is cached. */

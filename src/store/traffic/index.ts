@@ -1,3 +1,4 @@
+import type { Statement } from 'better-sqlite3';
 import { dataVersion, type Db, openForReading, openForWriting } from '../database';
 
 export interface ClickRow {
@@ -151,19 +152,20 @@ function reading(db: Db) {
 
 const CLICK_COLUMNS =
   'click_id, time, link_id, partner_id, channel_id, offer_id, program_id, visitor, is_unique, set_aside, flags, via, address, query, referrer, agent, language, client, country, rule, page';
-type ClickValues = readonly (string | number | null)[];
-/** In the order of the columns. */
-export function clickValues(c: ClickRow): ClickValues {
+const CLICK_WIDTH = CLICK_COLUMNS.split(',').length;
+/** Rows behind one another, each in the order of the columns: a list of lists would cost more to hand to a thread. */
+type ClickValues = (string | number | null)[];
+export function pushClick(values: ClickValues, c: ClickRow): void {
   const { clickId, time, linkId, partnerId, channelId, offerId, programId, visitor, isUnique } = c;
   const { setAside, flags, via, address, query, referrer, agent, language, client, country, rule, page } = c;
   // prettier-ignore
-  return [clickId, time, linkId, partnerId, channelId, offerId, programId, visitor, isUnique, setAside, flags, via, address, query, referrer, agent, language, client, country, rule, page];
+  values.push(clickId, time, linkId, partnerId, channelId, offerId, programId, visitor, isUnique, setAside, flags, via, address, query, referrer, agent, language, client, country, rule, page);
 }
 
 /** What the edge makes durable in one commit. */
 export interface Arrivals {
-  clicks: ClickValues[];
-  landings: ClickValues[];
+  clicks: ClickValues;
+  landings: ClickValues;
   postbacks: PostbackRow[];
   visits: VisitRow[];
   leases: LeaseRow[];
@@ -177,13 +179,18 @@ export const noArrivals = (): Arrivals => ({
   ...{ clicks: [], landings: [], postbacks: [], visits: [], leases: [], unknownCodes: 0, day: '', through: [] },
 });
 
+/** Bound one by one: from a list, SQLite's driver would fetch each value for itself. */
+function insertRows(statement: Statement<ClickValues>, values: ClickValues): void {
+  for (let at = 0; at < values.length; at += CLICK_WIDTH) statement.run(...values.slice(at, at + CLICK_WIDTH));
+}
+
 function writing(db: Db) {
   // Bound by position: on the path of every redirect, names would cost more than the row.
-  const insertClick = db.prepare(
+  const insertClick = db.prepare<ClickValues>(
     `INSERT INTO clicks (${CLICK_COLUMNS}) VALUES (${CLICK_COLUMNS.replace(/\w+/g, '?')})`,
   );
   // The page tag draws the IDs of landings itself: one that stands already, sent again or made up, changes nothing.
-  const insertLanding = db.prepare(
+  const insertLanding = db.prepare<ClickValues>(
     `INSERT INTO clicks (${CLICK_COLUMNS}) VALUES (${CLICK_COLUMNS.replace(/\w+/g, '?')}) ON CONFLICT (click_id) DO NOTHING`,
   );
   const insertPostback = db.prepare<PostbackRow>(
@@ -218,7 +225,11 @@ function writing(db: Db) {
   }
   return {
     ...reading(db),
-    insertClick: (click: ClickRow): void => void insertClick.run(clickValues(click)),
+    insertClick: (click: ClickRow): void => {
+      const values: ClickValues = [];
+      pushClick(values, click);
+      insertRows(insertClick, values);
+    },
     insertPostback: (row: PostbackRow): void => void insertPostback.run(row),
     insertVisit: (row: VisitRow): void => void insertVisit.run(row),
     insertLease: (row: LeaseRow): void => void insertLease.run(row),
@@ -226,8 +237,8 @@ function writing(db: Db) {
     /** One commit for all that arrived together. @throws when it could not be made durable */
     commitArrivals: ({ clicks, landings, postbacks, visits, leases, unknownCodes, day, through }: Arrivals): void =>
       commitTogether(() => {
-        for (const click of clicks) insertClick.run(click);
-        for (const click of landings) insertLanding.run(click);
+        insertRows(insertClick, clicks);
+        insertRows(insertLanding, landings);
         for (const postback of postbacks) insertPostback.run(postback);
         for (const visit of visits) insertVisit.run(visit);
         for (const lease of leases) insertLease.run(lease);
