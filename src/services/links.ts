@@ -183,8 +183,9 @@ function refuseTakenAlias(stores: Stores, alias: string): void {
     throw invalidField('alias', `"${alias}" is the alias of another link. Aliases are permanent: choose another.`);
 }
 
+/** A partner may pause its own link; it goes on when a manager says so, who may have paused it. */
 export function setLinkState(stores: Stores, actor: Actor, id: number, state: 'live' | 'paused'): IssuedLink {
-  requireRight(stores, actor, 'issue_links', `link ${id}`);
+  requireRight(stores, actor, state === 'live' ? 'manage_partners' : 'issue_links', `link ${id}`);
   readLink(stores, actor, id);
   stores.books.inTransaction(() => {
     stores.books.links.setState(id, state);

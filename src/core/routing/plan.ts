@@ -190,7 +190,7 @@ export const planSchema: Joi.ObjectSchema<RoutingPlan> = Joi.object<RoutingPlan>
       }),
     )
     .max(9)
-    .unique((a: Cap, b: Cap) => a.of === b.of && a.per === b.per)
+    .unique((a: Partial<Cap> | null, b: Partial<Cap> | null) => a?.of === b?.of && a?.per === b?.per)
     .required()
     .label('Caps'),
   visitorMost: Joi.number().integer().min(0).max(10_000).required().label('Clicks of one visitor'),

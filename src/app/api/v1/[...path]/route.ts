@@ -14,11 +14,14 @@ export const dynamic = 'force-dynamic';
 const MAX_BODY = 12 * 1024 * 1024;
 const wrongTokens = new RateLimiterMemory({ points: 30, duration: 60 });
 
+/** What may stand for a part of the path that an operation leaves open. */
+const fits = (part: string, given: string): boolean =>
+  part === '{id}' ? /^[1-9]\d{0,14}$/.test(given) : part.startsWith('{') || part === given;
+
 /** The parts of the path that an operation leaves open, or undefined when it is not meant. */
 function match(operation: Operation, path: readonly string[]): string[] | undefined {
   const pattern = operation.path.slice(1).split('/');
-  if (pattern.length !== path.length || !pattern.every((part, i) => part.startsWith('{') || part === path[i]))
-    return undefined;
+  if (pattern.length !== path.length || !path.every((given, i) => fits(pattern[i] ?? '', given))) return undefined;
   return path.filter((_, i) => pattern[i]?.startsWith('{'));
 }
 
