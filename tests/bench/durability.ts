@@ -1,6 +1,6 @@
 import { verify } from '@/services/verify';
 import { endUnderLoad } from '../support/edge_process';
-import { World } from '../support/world';
+import { WorldOnDisk } from '../support/world';
 import type { Measure } from './main';
 
 const ROUNDS = 10;
@@ -8,7 +8,7 @@ const PORT = 3984;
 
 /** Kills the edge ten times under load, and looks for what it had answered. */
 export async function benchDurability(): Promise<Measure[]> {
-  using world = new World();
+  using world = new WorldOnDisk();
   let [answers, lost, twice] = [0, 0, 0];
   for (let round = 0; round < ROUNDS; round++) {
     const { answered, missing } = await endUnderLoad(world, PORT, 'SIGKILL', 2000);

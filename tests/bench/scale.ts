@@ -8,7 +8,7 @@ import { createPartner, listPartners, setPartnerState } from '@/services/partner
 import { readScope } from '@/services/scope';
 import { search } from '@/services/search';
 import { today } from '@/services/today';
-import { World } from '../support/world';
+import { type World, WorldOnDisk } from '../support/world';
 import type { Measure } from './main';
 
 const PARTNERS = 5000;
@@ -65,7 +65,7 @@ const median = (times: number[]): number => [...times].sort((a, b) => a - b)[Mat
 
 /** How long lists and pickers take in a large program, and ten thousand lines issued into it. */
 export function benchScale(): Promise<Measure[]> {
-  using world = new World();
+  using world = new WorldOnDisk();
   const { stores, owner } = world;
   console.log('scale: making 5,000 partners, 20,000 channels, 100,000 links');
   fill(world);

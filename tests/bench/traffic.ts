@@ -1,4 +1,4 @@
-import { World } from '../support/world';
+import { type World, WorldOnDisk } from '../support/world';
 import { EMPTY_PLAN } from '@/core/routing/plan';
 import { DAY_MS } from '@/core/time/days';
 import { IdSource } from '@/edge/ids';
@@ -36,7 +36,7 @@ const word = (any: (below: number) => number, prefix: string, count: number): st
 
 /** A program with partners, routing and a cap, as the measures want it. */
 export function benchWorld(): World {
-  const world = new World();
+  const world = new WorldOnDisk();
   const { id, programId: _, ...offer } = readOffer(world.stores, world.owner, world.link.offerId);
   const landingPages = ['Glaze box', 'Gift'].map((name, i) => ({ name, address: `https://larkmoor.example/${i}` }));
   updateOffer(world.stores, world.owner, id, { ...offer, landingPages, clickWindowDays: 365 });

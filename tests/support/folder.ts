@@ -4,6 +4,8 @@ import { join } from 'node:path';
 
 const MEMORY = '/dev/shm';
 const ENOUGH_BYTES = 2 ** 30;
+/** In memory where there is room; on the disk for what is measured, or killed while it writes. */
+export type Place = 'memory' | 'disk';
 
 function roomy(place: string): boolean {
   try {
@@ -14,6 +16,6 @@ function roomy(place: string): boolean {
   }
 }
 
-/** A folder of its own, in memory where there is room: what is tried here is not the disk. */
-export const testFolder = (name: string): string =>
-  mkdtempSync(join(roomy(MEMORY) ? MEMORY : tmpdir(), `brivet-${name}-`));
+/** A folder of its own. */
+export const testFolder = (name: string, place: Place = 'memory'): string =>
+  mkdtempSync(join(place === 'memory' && roomy(MEMORY) ? MEMORY : tmpdir(), `brivet-${name}-`));

@@ -27,7 +27,7 @@ import { openBooks } from '@/store/books';
 import type { Role } from '@/store/books/users';
 import { openRollupsForWriting } from '@/store/rollups';
 import { type PostbackRow, openTrafficForWriting } from '@/store/traffic';
-import { testFolder } from './folder';
+import { type Place, testFolder } from './folder';
 import { postPostbacks } from '@/worker/post';
 import { rollClicks, rollConversions } from '@/worker/roll';
 
@@ -65,8 +65,8 @@ const STORES = ['books', 'traffic', 'rollups'] as const;
 const blank = new Map<(typeof STORES)[number], Buffer>();
 
 /** A folder with copies of empty databases: their schema is made once for the tests of a file. */
-function newFolder(): string {
-  const folder = testFolder('world');
+function newFolder(place: Place): string {
+  const folder = testFolder('world', place);
   for (const store of STORES) {
     const file = storeFile(store, folder);
     const bytes = blank.get(store);
@@ -81,7 +81,7 @@ function newFolder(): string {
 
 /** A program with real files in a folder of its own; its clock is moved by hand. */
 export class World {
-  readonly folder = newFolder();
+  readonly folder = newFolder(this.place());
   clock = NOON;
   readonly traffic = openTrafficForWriting(storeFile('traffic', this.folder));
   readonly rollups = openRollupsForWriting(storeFile('rollups', this.folder));
@@ -108,6 +108,10 @@ export class World {
   private readonly changes = this.stores.books.db.prepare<[], number>('SELECT total_changes()').pluck();
   private book: RouteBook | undefined;
   private bookedAt: number | undefined;
+
+  protected place(): Place {
+    return 'memory';
+  }
 
   constructor({ offer = OFFER, rows = TEN_PERCENT }: { offer?: OfferFields; rows?: RateSheet['rows'] } = {}) {
     const program = createProgram(
@@ -250,5 +254,12 @@ export class World {
   [Symbol.dispose](): void {
     for (const { db } of [this.stores.books, this.traffic, this.rollups]) db.close();
     rmSync(this.folder, { recursive: true, force: true });
+  }
+}
+
+/** A world whose commits wait for a disk. */
+export class WorldOnDisk extends World {
+  protected override place(): Place {
+    return 'disk';
   }
 }
