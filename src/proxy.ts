@@ -1,7 +1,10 @@
 import { unsealData } from 'iron-session';
 import { type NextRequest, NextResponse } from 'next/server';
-import { SESSION_COOKIE, type Session, noteForged, sessionOptions } from '@/app/server';
+import { SESSION_COOKIE, type Session, noteForged, sessionOptions, stores } from '@/app/server';
+import { edgeOrigin, isTrackingHost } from '@/services/stores';
 
+/** What has a policy of its own, or needs none. */
+const OTHERS = /^\/(favicon\.ico|api\/|healthz|live)/;
 const FORGED =
   'This session is not one of ours, or has run out. Its cookie was removed: open /sign-in to sign in again.\n';
 
@@ -17,8 +20,21 @@ async function refuseForged(request: NextRequest): Promise<Response | undefined>
   return response;
 }
 
+/**
+ * For an installation with a single port: what is asked of a tracking host goes on to the edge, which alone answers and
+ * stores it. A proxy before both ports is faster by far, because then no web application stands before a visitor.
+ */
+function forEdge({ headers, nextUrl }: NextRequest): Response | undefined {
+  const host = headers.get('host')?.toLowerCase();
+  if (!host || !isTrackingHost(stores(), host)) return undefined;
+  return NextResponse.rewrite(new URL(nextUrl.pathname + nextUrl.search, edgeOrigin()));
+}
+
 /** Every page gets a policy of its own: scripts run only with this answer's nonce, and nothing is loaded from outside. */
 export async function proxy(request: NextRequest) {
+  const handed = forEdge(request);
+  if (handed) return handed;
+  if (OTHERS.test(request.nextUrl.pathname)) return NextResponse.next();
   const refused = await refuseForged(request);
   if (refused) return refused;
   const nonce = btoa(crypto.randomUUID());
@@ -45,4 +61,4 @@ export async function proxy(request: NextRequest) {
   return response;
 }
 
-export const config = { matcher: ['/((?!_next/static|_next/image|favicon.ico|api/|healthz|live).*)'] };
+export const config = { matcher: ['/((?!_next/).*)'] };

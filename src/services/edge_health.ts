@@ -1,3 +1,4 @@
+import { edgeOrigin } from './stores';
 import type { Entry } from './today';
 
 const ASK_EVERY_MS = 5000;
@@ -5,7 +6,7 @@ const WAIT_MS = 800;
 let known: { at: number; entry: Entry | undefined } | undefined;
 
 /** Where the tracking host of this installation is asked how it is. */
-const healthAddress = (): string => `http://localhost:${process.env.BRIVET_EDGE_PORT ?? '3100'}/healthz`;
+const healthAddress = (): string => `${edgeOrigin()}/healthz`;
 
 /**
  * What of the tracking host needs somebody: it does not answer, or cannot write. Asked at most every five seconds.

@@ -9,7 +9,7 @@ import { postbackFields } from './postbacks';
 import { checked } from './programs';
 import { conflict } from './refusal';
 import { deriveKey, hmac, signingSecret } from './secrets';
-import { type Stores, programOf } from './stores';
+import { type Stores, edgeOrigin, programOf } from './stores';
 
 export interface Receipt {
   postback: StoredPostback;
@@ -46,7 +46,7 @@ export async function sendTestPostback(
   stores: Stores,
   actor: Actor,
   input: unknown,
-  edge = `http://localhost:${process.env.BRIVET_EDGE_PORT ?? '3100'}`,
+  edge = edgeOrigin(),
 ): Promise<TestAnswer> {
   requireRight(stores, actor, 'manage_setup', 'postbacks');
   const { fields } = checked(check(testSchema, input));

@@ -64,5 +64,12 @@ export const trackingOrigins = ({ trackingOrigin, otherOrigins }: ProgramRow): s
   ...otherOrigins,
 ];
 
+/** The tracking host's own process, on this machine. */
+export const edgeOrigin = (): string => `http://localhost:${process.env.BRIVET_EDGE_PORT ?? '3100'}`;
+
+/** Whether a request for this host, "go.larkmoor.example", is one for a link. */
+export const isTrackingHost = ({ books }: Stores, host: string): boolean =>
+  books.programs.all().some((program) => trackingOrigins(program).some((origin) => new URL(origin).host === host));
+
 export const todayIn = (stores: Stores, programId: number): Day =>
   dayOf(stores.now(), programOf(stores, programId).timeZone);

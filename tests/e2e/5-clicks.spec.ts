@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
-import { EDGE } from './places';
+import { type IncomingMessage, request } from 'node:http';
+import { EDGE, WEB } from './places';
 import { expect, test } from './signed_in';
 
 test.describe.configure({ mode: 'serial' });
@@ -155,4 +156,28 @@ test('a list of addresses shows its effect before it is put in force, and bad li
   await rule.getByRole('button', { name: 'Remove' }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Remove' }).click();
   await expect(page.getByRole('group', { name: 'Rules' })).not.toContainText('Click farms');
+});
+
+/** Asks the web application's port for a host, as a browser does whose name server leads there. */
+const askFor = (host: string, path: string, method = 'GET'): Promise<IncomingMessage> =>
+  new Promise((resolve, reject) =>
+    request(`${WEB}${path}`, { method, headers: { Host: host, 'User-Agent': PHONE } }, (answer) => {
+      answer.resume();
+      resolve(answer);
+    })
+      .on('error', reject)
+      .end(),
+  );
+
+test('on a single port, what is asked of a tracking host is answered by the edge', async ({ manager: page }) => {
+  await page.goto('/links');
+  const address = new URL((await page.locator('tbody code').first().textContent()) ?? '');
+  const answer = await askFor(address.host, `${address.pathname}?sub1=one%20port`);
+  expect([answer.statusCode, answer.headers.location]).toEqual([302, expect.stringContaining('bclid=')]);
+  expect(answer.headers['set-cookie']?.[0]).toMatch(/^bv=\w{32};/);
+  expect((await askFor(address.host, '/postback?key=wrong', 'POST')).statusCode).toBe(401);
+  expect((await askFor(address.host, '/today')).statusCode).toBe(404);
+  expect((await askFor('app.larkmoor.example', '/healthz')).statusCode).toBe(200);
+  await page.goto(`/clicks?${ALL}&where=sub1%3Done%2520port`);
+  await expect(page.locator('tbody tr')).toHaveCount(1);
 });
