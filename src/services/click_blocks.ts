@@ -34,15 +34,22 @@ export function predicatesOf(scope: ScopeFilter, shelf: ClickShelf, filters: rea
   ];
 }
 
+interface Days {
+  readonly firstDay: string;
+  readonly lastDay: string;
+}
+export const liesWithin = ({ firstDay, lastDay }: Days, { from, to }: Pick<ScopeFilter, 'from' | 'to'>): boolean =>
+  firstDay >= from && lastDay <= to;
+
 /** The same for a block: where all of its days are looked at, none is compared. */
 export function predicatesWithin(
-  { firstDay, lastDay }: { readonly firstDay: string; readonly lastDay: string },
+  block: Days,
   scope: ScopeFilter,
   shelf: ClickShelf,
   filters: readonly Filter[],
 ): Predicate[] {
   const all = predicatesOf(scope, shelf, filters);
-  return firstDay >= scope.from && lastDay <= scope.to ? all.slice(0, -1) : all;
+  return liesWithin(block, scope) ? all.slice(0, -1) : all;
 }
 
 /** A block that also has the parts of composite sub-IDs as columns: "sub2.match". */

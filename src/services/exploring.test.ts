@@ -6,6 +6,7 @@ import { tryPlan } from '@/core/routing/example';
 import { EMPTY_PLAN, type Mix } from '@/core/routing/plan';
 import { countMatching, eachClick, listClicks, newestClick } from './clicks';
 import { explore, knownParts, unfilledLinks } from './explore';
+import { KeptCells } from './reports/kept_cells';
 import { issueLink } from './links';
 import { readOffer, updateOffer } from './offers';
 import { planVersions, replayPlan, restorePlan, savePlan } from './routing';
@@ -144,6 +145,17 @@ describe('the click log', () => {
       expect(world.rollups.db.prepare('SELECT DISTINCT name FROM block_values').pluck().all()).toEqual(['pcid']);
       expect(list([], 0, 1000).rows[0]?.seq).toBe(1000);
       expect(newestClick(world.stores, world.programId, world.link.channelId, world.link.offerId)?.seq).toBe(count);
+      // What was counted of full blocks is kept: asked again, in any order and for any days, nothing is different.
+      const kept = new KeptCells();
+      const days = ['2026-11-24', '2026-11-25', '2026-11-26'] as Day[];
+      for (const by of [['sub1'], ['day', 'sub1'], ['sub1']])
+        for (const from of days)
+          for (const sort of ['clicks', 'name'] as const) {
+            const request = { ...asked(by, { sort, filters: [{ field: 'sub1', how: 'not', text: 'k3' }] }) };
+            const within = { ...request, scope: { ...request.scope, from } };
+            const ask = (aids: { kept?: KeptCells }) => explore(world.stores, world.owner, within, 100, aids);
+            expect(ask({ kept })).toEqual(ask({}));
+          }
       // An export reads one moment, although clicks come and blocks are made meanwhile.
       const seen: number[] = [];
       for (const rows of eachClick(world.stores, world.owner, SCOPE, { shelf: 'all', filters: [] })) {

@@ -62,6 +62,17 @@ export interface Grouped {
 /** Combinations of a block's own values that are counted in a table of their own. */
 const MOST_CELLS = 1 << 14;
 
+/** What a block has of each combination of its own values. */
+export interface Cells {
+  /** The block's values of each dimension. */
+  readonly values: readonly (readonly string[])[];
+  /** The combinations of which something was counted, by number: the places of their values, the last one fastest. */
+  readonly cells: Int32Array;
+  /** Of each of them in turn. */
+  readonly sums: SumTable;
+}
+const NO_CELLS: Cells = { values: [], cells: new Int32Array(), sums: new SumTable(0) };
+
 /** Groups the rows of any number of blocks by dimensions. Values are looked up once a block, rows by numbers alone. */
 export class Grouping {
   private readonly values: Values[];
@@ -80,21 +91,36 @@ export class Grouping {
     this.levels = by.slice(1).map(() => new Pairs());
   }
 
-  add(block: Block, counting: Counting, predicates = this.predicates): void {
+  /**
+   * Counts the rows of a block.
+   * @returns what it has of each combination of its own values, where these are few: to be brought again without the block
+   */
+  add(block: Block, counting: Counting, predicates = this.predicates): Cells | undefined {
     const kept = passing(block, predicates);
-    if (kept && !kept.includes(1)) return;
+    if (kept && !kept.includes(1)) return NO_CELLS;
     this.empty = false;
     const groups = this.groups.subarray(0, block.rows);
     if (kept) for (let i = 0; i < block.rows; i++) groups[i] = (kept[i] as number) - 1;
     else groups.fill(0);
     const columns = this.by.map((name) => block.column(name));
-    const cells = columns.reduce((product, { values }) => product * values.length, 1);
-    if (cells <= MOST_CELLS) this.byCells(block, groups, columns, cells, counting);
-    else this.byRows(block, groups, columns, counting);
+    const combinations = columns.reduce((product, { values }) => product * values.length, 1);
+    if (combinations > MOST_CELLS) {
+      this.byRows(block, groups, columns, counting);
+      return undefined;
+    }
+    const cells = this.byCells(block, groups, columns, combinations, counting);
+    this.bring(cells);
+    return cells;
   }
 
-  /** Few combinations in this block: counted by its own codes, and only their sums are brought to the groups. */
-  private byCells(block: Block, cells: Int32Array, columns: readonly Column[], most: number, counting: Counting): void {
+  /** Few combinations in this block: counted by its own codes, so that only sums are brought to the groups. */
+  private byCells(
+    block: Block,
+    cells: Int32Array,
+    columns: readonly Column[],
+    most: number,
+    counting: Counting,
+  ): Cells {
     for (const { values, codes } of columns) {
       if (values.length < 2) continue;
       const width = values.length;
@@ -105,28 +131,28 @@ export class Grouping {
     }
     this.local.clear(most);
     counting(block, cells, this.local);
-    const numbers = columns.map(({ values }, i) => this.values[i]?.numbered(values) ?? new Int32Array());
-    if (columns.length === 0) return this.bring(0, 0);
-    this.bringAll(numbers, 0, 0, 0);
+    const counted = Int32Array.from(this.local.counted(most));
+    return { values: columns.map(({ values }) => values), cells: counted, sums: this.local.pick(counted) };
   }
 
-  /** Walks the combinations of a block's values from the first dimension on; groups are made of those that were counted. */
-  private bringAll(numbers: readonly Int32Array[], at: number, cell: number, before: number): void {
-    const own = numbers[at] ?? new Int32Array();
-    const last = at === numbers.length - 1;
-    const level = at === 0 ? undefined : this.levels[at - 1];
-    for (let place = 0; place < own.length; place++) {
-      const next = cell * own.length + place;
-      if (last && this.local.isEmpty(next)) continue;
-      const value = own[place] as number;
-      const group = level ? level.number(before, value) : value;
-      if (last) this.bring(group, next);
-      else this.bringAll(numbers, at + 1, next, group);
+  /** Adds what a block has of combinations to their groups. */
+  bring({ values, cells, sums }: Cells): void {
+    if (cells.length === 0) return;
+    this.empty = false;
+    const numbers = values.map((texts, i) => this.values[i]?.numbered(texts) ?? new Int32Array());
+    // How many combinations one step of a dimension passes over.
+    const strides = values.map((_, i) => values.slice(i + 1).reduce((product, { length }) => product * length, 1));
+    for (let at = 0; at < cells.length; at++) {
+      let [group, rest] = [0, cells[at] as number];
+      for (let i = 0; i < numbers.length; i++) {
+        const place = Math.floor(rest / (strides[i] as number));
+        rest -= place * (strides[i] as number);
+        const value = (numbers[i] as Int32Array)[place] as number;
+        group = i === 0 ? value : (this.levels[i - 1]?.number(group, value) ?? 0);
+      }
+      this.sums.reserve(group + 1);
+      this.sums.add(group, sums, at);
     }
-  }
-  private bring(group: number, cell: number): void {
-    this.sums.reserve(group + 1);
-    this.sums.add(group, this.local, cell);
   }
 
   /** Many combinations: each row is brought to its group by the numbers of its values. */
@@ -163,7 +189,7 @@ export class Grouping {
       groups = left.map((from, group) => level?.number(before[from] ?? 0, own[right[group] ?? 0] ?? 0) ?? 0);
     }
     this.sums.reserve(this.count);
-    const from = Object.assign(new SumTable(), sums);
+    const from = Object.assign(new SumTable(0), sums);
     for (const [group, to] of groups.entries()) if (!from.isEmpty(group)) this.sums.add(to, from, group);
   }
 
@@ -208,9 +234,7 @@ export class Grouping {
   }
 
   private counted(): number[] {
-    const groups: number[] = [];
-    for (let group = 0; group < this.count; group++) if (!this.sums.isEmpty(group)) groups.push(group);
-    return groups;
+    return this.sums.counted(this.count);
   }
 
   private read(group: number): Group {

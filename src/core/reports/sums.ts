@@ -32,9 +32,15 @@ export const CONVERSION_FIGURES = 4;
  * it stays near the processor.
  */
 export class SumTable {
-  kinds = new Int32Array(KINDS * 1024);
-  cost = new Float64Array(1024);
-  conversions = new Float64Array(CONVERSION_FIGURES * 1024);
+  kinds: Int32Array;
+  cost: Float64Array;
+  conversions: Float64Array;
+
+  constructor(groups = 1024) {
+    this.kinds = new Int32Array(KINDS * groups);
+    this.cost = new Float64Array(groups);
+    this.conversions = new Float64Array(CONVERSION_FIGURES * groups);
+  }
 
   reserve(groups: number): void {
     if (groups <= this.cost.length) return;
@@ -77,6 +83,20 @@ export class SumTable {
       const at = to * CONVERSION_FIGURES + i;
       this.conversions[at] = (this.conversions[at] ?? 0) + (from.conversions[group * CONVERSION_FIGURES + i] ?? 0);
     }
+  }
+
+  /** The first groups, as far as something was counted of them. */
+  counted(groups: number): number[] {
+    const counted: number[] = [];
+    for (let group = 0; group < groups; group++) if (!this.isEmpty(group)) counted.push(group);
+    return counted;
+  }
+
+  /** A table of these groups alone, in their order. */
+  pick(groups: Int32Array): SumTable {
+    const picked = new SumTable(groups.length);
+    for (let i = 0; i < groups.length; i++) picked.add(i, this, groups[i] as number);
+    return picked;
   }
 
   isEmpty(group: number): boolean {

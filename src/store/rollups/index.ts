@@ -24,6 +24,7 @@ const TABLES = [
   ...(['block_values', 'block_columns', 'click_blocks', 'recent_clicks', 'daily_clicks', 'conversion_facts'] as const),
   ...(['conversion_blocks', 'conversion_block_columns', 'positions'] as const),
 ];
+const REBUILDS = 'rebuilds';
 const SUMS =
   'coalesce(sum(d.counted), 0) AS counted, coalesce(sum(d.uniques), 0) AS uniques, coalesce(sum(d.set_aside), 0) AS setAside';
 
@@ -35,15 +36,18 @@ function reading(db: Db) {
   const daily = db.prepare<[], ClickFigures & { day: string; linkId: number }>(
     'SELECT day, link_id AS linkId, counted, uniques, set_aside AS setAside FROM daily_clicks ORDER BY day, link_id',
   );
+  const positions = positionStore(db);
   return {
     db,
     version: dataVersion(db),
-    positions: positionStore(db),
+    positions,
     clicks: clickColumns(db),
     conversions: conversionColumns(db),
     figures: (scope: ScopeFilter): ClickFigures => figures.get(scope) ?? { counted: 0, uniques: 0, setAside: 0 },
     byLink: (scope: ScopeFilter, ids: readonly number[]) => byLink.all({ ...scope, ids: JSON.stringify(ids) }),
     daily: () => daily.all(),
+    /** How often everything was made anew: what was read before that says nothing any more. */
+    rebuilds: (): number => positions.get(REBUILDS),
     /** Everything read by `work` is of one moment. */
     atOnce: <T>(work: () => T): T => db.transaction(work).deferred(),
   };
@@ -57,8 +61,9 @@ function writing(db: Db) {
      DO UPDATE SET counted = counted + excluded.counted, uniques = uniques + excluded.uniques, set_aside = set_aside + excluded.set_aside`,
   );
   const writeClicks = clickWriter(db);
+  const read = reading(db);
   return {
-    ...reading(db),
+    ...read,
     writeClicks,
     writeConversions: conversionWriter(db),
     addDaily: (row: DailyKey & ClickFigures): void => void addDaily.run(row),
@@ -75,10 +80,12 @@ function writing(db: Db) {
       db.prepare('ATTACH ? AS fresh').run(file);
       try {
         db.transaction(() => {
+          const rebuilds = read.rebuilds() + 1;
           for (const table of TABLES) {
             db.exec(`DELETE FROM main.${table}`);
             db.exec(`INSERT INTO main.${table} SELECT * FROM fresh.${table}`);
           }
+          read.positions.set(REBUILDS, rebuilds);
         }).immediate();
       } finally {
         db.exec('DETACH fresh');
