@@ -170,13 +170,15 @@ const askFor = (host: string, path: string, method = 'GET'): Promise<IncomingMes
   );
 
 test('on a single port, what is asked of a tracking host is answered by the edge', async ({ manager: page }) => {
-  await page.goto('/links');
-  const address = new URL((await page.locator('tbody code').first().textContent()) ?? '');
-  const answer = await askFor(address.host, `${address.pathname}?sub1=one%20port`);
+  await page.goto('/links/1');
+  const host = /https:\/\/(go\.[a-z.]+)\//.exec((await page.locator('main').textContent()) ?? '')?.[1] ?? '';
+  await page.goto('/clicks');
+  const code = (await page.locator('tbody tr').first().locator('td').nth(5).textContent()) ?? '';
+  const answer = await askFor(host, `/${code}?sub1=one%20port`);
   expect([answer.statusCode, answer.headers.location]).toEqual([302, expect.stringContaining('bclid=')]);
   expect(answer.headers['set-cookie']?.[0]).toMatch(/^bv=\w{32};/);
-  expect((await askFor(address.host, '/postback?key=wrong', 'POST')).statusCode).toBe(401);
-  expect((await askFor(address.host, '/today')).statusCode).toBe(404);
+  expect((await askFor(host, '/postback?key=wrong', 'POST')).statusCode).toBe(401);
+  expect((await askFor(host, '/today')).statusCode).toBe(404);
   expect((await askFor('app.larkmoor.example', '/healthz')).statusCode).toBe(200);
   await page.goto(`/clicks?${ALL}&where=sub1%3Done%2520port`);
   await expect(page.locator('tbody tr')).toHaveCount(1);
