@@ -1,6 +1,12 @@
 import '@fontsource-variable/figtree/wght.css';
 import '@fontsource-variable/red-hat-mono/wght.css';
-import '@/ui/theme/brivet.css';
+import '@/ui/theme/base.css';
+import '@/ui/theme/shell.css';
+import '@/ui/theme/tables.css';
+import '@/ui/theme/links.css';
+import '@/ui/theme/forms.css';
+import '@/ui/theme/lists.css';
+import '@/ui/theme/routing.css';
 import InitColorSchemeScript from '@mui/material/InitColorSchemeScript';
 import type { Metadata } from 'next';
 import { headers } from 'next/headers';

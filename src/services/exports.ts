@@ -3,7 +3,7 @@ import { costText } from '@/core/clicks/cost';
 import { shownValue } from '@/core/links/bulk';
 import { UTM_FIELDS, utmAtRedirect } from '@/core/links/compose';
 import type { SlotValue } from '@/core/links/values';
-import type { Currency } from '@/core/money/currency';
+import { type Currency, isCurrency } from '@/core/money/currency';
 import { money } from '@/core/money/money';
 import { amountText } from '@/core/money/text';
 import { CARRIED } from '@/core/placeholders/names';
@@ -12,6 +12,7 @@ import { isoTime } from '@/core/time/days';
 import type { CommissionShelf } from '@/store/books/commissions';
 import type { ConversionFilter } from '@/store/books/conversion_filters';
 import type { Shelf } from '@/store/books/conversions';
+import type { ReviewRow } from '@/store/books/reviews';
 import type { Page, Paging } from '@/store/database';
 import type { Actor } from './actor';
 import { type ClickListRow, type ClickQuery, eachClick } from './clicks';
@@ -24,6 +25,7 @@ import { customFields } from './conversion_log';
 import { listConversions } from './conversions';
 import { listLinks } from './links';
 import { listPartners, partnerFields } from './partners';
+import { listReviews } from './reviews';
 import { reconciliationLines } from './reconciling';
 import type { Scope } from './scope';
 import { listSources } from './sources';
@@ -38,6 +40,7 @@ export const EXPORTS = [
   'channels',
   'coupons',
   'calls',
+  'reviews',
   'reconciliation',
 ] as const;
 export type ExportName = (typeof EXPORTS)[number] | 'clicks';
@@ -146,6 +149,19 @@ function rowsOf(
       ...{ answered: x.answered, seconds: x.length, outcome: x.outcome, why: x.detail },
       commission: text(x.commission, currency),
       currency,
+    }));
+  if (what === 'reviews')
+    return each(listReviews(stores, actor, scope, shelf as ReviewRow['state'], paging), (v) => ({
+      ...{ time: time(v.happened), conversion: v.conversionId, event: v.event, order: v.orderRef },
+      ...{ partner: v.partnerName, channel: v.channelName },
+      amount: isCurrency(v.currency) ? text(v.amount, v.currency) : '',
+      currency: v.currency,
+      commission: text(v.commission, currency),
+      commission_currency: currency,
+      score: v.score,
+      seen: v.signals.map(({ why }) => why).join('; '),
+      state: v.state,
+      ...{ decided_by: v.decidedBy, decided_at: v.decidedAt === null ? '' : time(v.decidedAt), reason: v.reason },
     }));
   if (what === 'reconciliation')
     return each(reconciliationLines(stores, actor, Number(shelf), null, paging), (l) => ({

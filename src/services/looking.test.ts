@@ -179,6 +179,8 @@ test('exports hold every row once, amounts as plain decimals, and no formula', (
   expect(csv('conversions', 'all')[1]).toMatch(
     /,'\+cmd,\w{26},SLOWWHEEL,Main,Glaze box,121\.00,EUR,10\.00,EUR,pending,,2026-12-08,,,click,server$/,
   );
+  const viewer = world.person('viewer');
+  expect(() => exportCsv(world.stores, viewer, 'reviews', ALL, 'open').next()).toThrow('may not decide commissions');
   expect(csv('commissions', 'waiting')[1]).toContain(',121.00,EUR,10.00,EUR,pending,2026-12-08');
   expect(csv('links', 'all')[1]).toMatch(
     /^\w{8},https:\/\/go\.larkmoor\.example\/\w{8},live,SLOWWHEEL,SLOWWHEEL,MAIN,Main,GLAZE,Glaze box,referral,,.*,1204,\d+,1,10\.00,EUR$/,

@@ -85,6 +85,9 @@ test('what looks odd is explained, and a person says what it means', async ({ ma
   const before = countIn(await shelf.textContent());
   const rows = page.getByRole('table', { name: 'In review' }).locator('tbody tr');
   await expect(rows.first()).toContainText('the partner’s own');
+  const file = await (await page.request.get(`/export/reviews?${ALL}`)).text();
+  expect(file.trim().split('\r\n')).toHaveLength(1 + before);
+  expect(file).toMatch(/,commission_currency,score,seen,state,.*[^]*the partner’s own/);
   await rows.first().getByRole('checkbox').check();
   await page.getByRole('button', { name: 'Decide…' }).click();
   const dialog = page.getByRole('dialog');

@@ -46,6 +46,7 @@ export function Review({ desk }: { desk: Desk }) {
         desk={desk}
         label="In review"
         list={list}
+        exported="reviews"
         keyOf={({ conversionId }) => String(conversionId)}
         traceOf={({ conversionId }) => `conversion:${conversionId}`}
         empty={

@@ -1,7 +1,7 @@
 import type { Problem } from '@/core/schema/problems';
 import type { Refusal, RefusalKind } from '@/services/refusal';
 
-const STATUS: Record<RefusalKind, number> = {
+export const STATUS: Record<RefusalKind, number> = {
   invalid: 422,
   unauthenticated: 401,
   forbidden: 403,

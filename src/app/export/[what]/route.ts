@@ -4,7 +4,10 @@ import { CLICK_SHELVES } from '@/services/click_blocks';
 import { logColumns } from '@/services/click_log';
 import { EXPORTS, exportClicks, exportCsv } from '@/services/exports';
 import { readScope, wholeNumber } from '@/services/scope';
+import { Refusal } from '@/services/refusal';
 import { isConversionFilter } from '@/store/books/conversion_filters';
+import { REVIEW_STATES } from '@/store/books/reviews';
+import { STATUS } from '../../api/v1/problem';
 import { currentActor, stores } from '../../server';
 
 const SHELVES: Record<(typeof EXPORTS)[number], readonly string[]> = {
@@ -14,6 +17,7 @@ const SHELVES: Record<(typeof EXPORTS)[number], readonly string[]> = {
   coupons: ['all'],
   conversions: ['all', 'unmatched'],
   calls: ['all', ...CALL_SHELVES],
+  reviews: REVIEW_STATES,
   reconciliation: [],
   commissions: ['all', 'due', 'waiting', 'needs_rate', 'approved', 'in_payout', 'paid', 'rejected', 'reversed'],
 };
@@ -30,7 +34,7 @@ export async function GET(request: Request, { params }: { params: Promise<{ what
     const shelf =
       name === 'reconciliation'
         ? String(wholeNumber(query.shelf) ?? 0)
-        : (SHELVES[name].find((each) => each === (name === 'calls' ? query.of : query.shelf)) ??
+        : (SHELVES[name].find((each) => each === (name === 'calls' || name === 'reviews' ? query.of : query.shelf)) ??
           SHELVES[name][0] ??
           'all');
     const filters = name === 'conversions' ? readFilters(query.where, isConversionFilter) : [];
@@ -50,11 +54,19 @@ export async function GET(request: Request, { params }: { params: Promise<{ what
 /** Piece by piece as it is taken; what is no longer wanted is no longer read. */
 function streamed(chunks: Generator<string>, name: string): Response {
   const encoder = new TextEncoder();
+  // The first piece before the answer begins: who may not see it is told so, instead of a file that breaks off.
+  let next: IteratorResult<string>;
+  try {
+    next = chunks.next();
+  } catch (error) {
+    if (error instanceof Refusal) return new Response(`${error.message}\n`, { status: STATUS[error.kind] });
+    throw error;
+  }
   const body = new ReadableStream({
     pull(controller) {
-      const { value, done } = chunks.next();
-      if (done) controller.close();
-      else controller.enqueue(encoder.encode(value));
+      if (next.done) return controller.close();
+      controller.enqueue(encoder.encode(next.value));
+      next = chunks.next();
     },
     cancel() {
       chunks.return(undefined);
