@@ -19,7 +19,8 @@ export interface Client {
 }
 
 /** IPv4 on a dual-stack socket is written plainly. */
-const plain = (address: string): string => address.replace(/^::ffff:(?=\d+\.)/, '').trim();
+const plain = (address: string): string =>
+  address.startsWith('::ffff:') ? address.replace(/^::ffff:(?=\d+\.)/, '').trim() : address.trim();
 const text = (value: string | string[] | undefined): string => (Array.isArray(value) ? value.join(',') : (value ?? ''));
 
 /**

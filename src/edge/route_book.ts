@@ -8,6 +8,9 @@ import type { RouteRow } from '@/store/books/links';
 import type { PlanVersion } from '@/store/books/routing';
 import { sha256 } from '@/services/secrets';
 
+/** The form of an alias, so that other paths are not looked up. */
+const ALIAS = /^[A-Za-z0-9][A-Za-z0-9-]{1,38}[A-Za-z0-9]$/;
+
 export interface KnownLink {
   readonly row: RouteRow;
   readonly route: Route;
@@ -60,7 +63,12 @@ export class RouteBook {
   link(code: string): KnownLink | null {
     const known = this.links.get(code);
     if (known !== undefined) return known;
-    const row = isLinkCode(code) ? this.books.links.route(code) : this.books.links.routeByAlias(code.toLowerCase());
+    const { links } = this.books;
+    const row = isLinkCode(code)
+      ? links.route(code)
+      : ALIAS.test(code)
+        ? links.routeByAlias(code.toLowerCase())
+        : undefined;
     const link = row ? knownLink(row, this.books.routing.planOf(row.offerId)) : null;
     // Unknown codes come from outside in any number: they are looked up each time rather than kept.
     if (link) this.links.set(code, link);

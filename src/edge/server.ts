@@ -1,7 +1,6 @@
 import { type IncomingMessage, type Server, type ServerResponse, createServer } from 'node:http';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import type { AddressSet } from '@/core/clicks/addresses';
-import { isLinkCode } from '@/core/links/code';
 import { checkCall } from '@/services/call_reports';
 import { checkPostback } from '@/services/postbacks';
 import { customerHasher } from '@/services/secrets';
@@ -45,8 +44,6 @@ export interface EdgeParts {
 }
 
 const COOKIE_SECONDS = 365 * 86_400;
-/** The form of an alias, so that other paths are not looked up. */
-const ALIAS = /^[A-Za-z0-9][A-Za-z0-9-]{1,38}[A-Za-z0-9]$/;
 /** Names and values in turn, which is what node:http writes fastest. A redirect has no body to sniff. */
 const REDIRECT_HEADERS = ['Cache-Control', 'no-store', 'Content-Length', '0'];
 
@@ -101,8 +98,7 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): Promise
       if (path === '/number') return pages.number(response, query);
       if (path === '/robots.txt') return send(response, 200, 'text/plain', ROBOTS);
       if (path === '/favicon.ico') return send(response, 204, 'text/plain', '');
-      const code = path.slice(1);
-      const link = isLinkCode(code) || ALIAS.test(code) ? book.link(code) : null;
+      const link = book.link(path.slice(1));
       if (!link) {
         commits.countUnknownCode();
         return send(response, 404, 'text/html; charset=utf-8', NOT_FOUND_PAGE);
