@@ -6,6 +6,7 @@ import { checkCall } from './call_reports';
 import { addNumbers, callCounts, listCalls, listNumbers, removeNumber } from './calls';
 import { setPartnerState } from './partners';
 import { waitingReports } from './receipts';
+import { conversionsJob, newestImports, undoImport } from './recording';
 import { verify } from './verify';
 
 const ALL = { from: '2000-01-01' as Day, to: '2999-12-31' as Day, partnerId: null, channelId: null, offerId: null };
@@ -130,6 +131,22 @@ describe('a call', () => {
     world.report({ event: 'call', order: named, status: 'reversed' });
     expect(world.balance('partner_pending')).toBe(0);
     sound(world);
+  });
+
+  test('waits again when the merchant’s word was in a file that is taken back', () => {
+    using world = worldOf({ converts: 'merchant' });
+    const text = `call\n${call(world)}`;
+    const columns = ['order'];
+    const reading = { delimiter: ',', decimal: '.', dates: 'iso', event: 'call', columns };
+    const job = { text, source: 'Merchant', reading, leaveOut: false };
+    const tell = (): unknown => conversionsJob(world.stores, world.owner, job, true, () => undefined);
+    for (let i = 0; i < 2; i++) {
+      tell();
+      expect([outcomes(world), world.balance('partner_pending')]).toEqual([['converted'], 1800]);
+      undoImport(world.stores, world.owner, newestImports(world.stores, world.owner, 1)[0]?.id ?? 0);
+      expect([outcomes(world), world.balance('partner_pending')]).toEqual([['asked'], 0]);
+      sound(world);
+    }
   });
 
   test('is not meant by an order of another kind that bears its number, and is nobody’s once the partner is closed', () => {

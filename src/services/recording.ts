@@ -261,7 +261,7 @@ export function undoImport(stores: Stores, actor: Actor, importId: number): numb
 }
 
 function takeBackReports(stores: Stores, conversionId: number, actor: Actor, why: string): void {
-  const { commissions, conversions } = stores.books;
+  const { calls, commissions, conversions } = stores.books;
   const commission = commissions.byConversion(conversionId);
   if (conversions.reports(conversionId).length > 0) {
     settle(stores, conversionId, actor.name, why);
@@ -273,5 +273,6 @@ function takeBackReports(stores: Stores, conversionId: number, actor: Actor, why
     );
   if (commission) withdraw(stores, commission, actor.name, why);
   conversions.withdraw(conversionId);
+  calls.waitAgain(conversionId, why);
   conversions.addHistory(conversionId, { time: stores.now(), actor: actor.name, what: 'withdrawn', detail: why });
 }

@@ -91,6 +91,9 @@ export function callStore(db: Db) {
   const settle = db.prepare<[string, string, number | null, number]>(
     'UPDATE calls SET outcome = ?, detail = ?, conversion_id = ? WHERE id = ?',
   );
+  const waitAgain = db.prepare<[string, number]>(
+    "UPDATE calls SET outcome = 'asked', detail = ?, conversion_id = NULL WHERE conversion_id = ?",
+  );
   const earlier = db
     .prepare<[number, string, number, number], number>(
       `SELECT time FROM calls WHERE program_id = ? AND caller_hash = ? AND time BETWEEN ? AND ? AND outcome IN ('converted', 'asked') ORDER BY time DESC LIMIT 1`,
@@ -133,6 +136,8 @@ export function callStore(db: Db) {
     byId: (id: number) => byId.get(id),
     settle: (id: number, outcome: string, detail: string, conversionId: number | null): void =>
       void settle.run(outcome, detail, conversionId, id),
+    /** The merchant's word of a call was taken back: it waits for it again. */
+    waitAgain: (conversionId: number, why: string): void => void waitAgain.run(why, conversionId),
     /** When a caller called last within a stretch of time and it counted. */
     lastCounted: (programId: number, caller: string, from: number, to: number): number | undefined =>
       earlier.get(programId, caller, from, to),
