@@ -24,10 +24,15 @@ async function refuseForged(request: NextRequest): Promise<Response | undefined>
  * For an installation with a single port: what is asked of a tracking host goes on to the edge, which alone answers and
  * stores it. A proxy before both ports is faster by far, because then no web application stands before a visitor.
  */
-function forEdge({ headers, nextUrl }: NextRequest): Response | undefined {
+function forEdge({ headers, cookies, nextUrl }: NextRequest): Response | undefined {
   const host = headers.get('host')?.toLowerCase();
-  if (!host || !isTrackingHost(stores(), host)) return undefined;
-  return NextResponse.rewrite(new URL(nextUrl.pathname + nextUrl.search, edgeOrigin()));
+  // Whoever is signed in here stays here, so that a tracking host that was set to this very name can be set right.
+  if (!host || cookies.has(SESSION_COOKIE) || !isTrackingHost(stores(), host)) return undefined;
+  // Part by part: of "//somewhere.example/" as a whole, the URL standard would make another host.
+  const address = new URL(edgeOrigin());
+  address.pathname = nextUrl.pathname;
+  address.search = nextUrl.search;
+  return NextResponse.rewrite(address);
 }
 
 /** Every page gets a policy of its own: scripts run only with this answer's nonce, and nothing is loaded from outside. */

@@ -146,6 +146,9 @@ describe('objects of others', () => {
     const other = world.person('partner', world.newLink('OTHER').partnerId);
     for (const [name, read] of Object.entries(reads(own))) expect([name, kindOf(read)]).toEqual([name, 'done']);
     for (const [name, read] of Object.entries(reads(other))) expect([name, kindOf(read)]).toEqual([name, 'not_found']);
+    // It pauses its own link; whether that goes on, a manager says.
+    const resume = (actor: Actor): string => kindOf(() => setLinkState(world.stores, actor, world.link.id, 'live'));
+    expect([resume(own), resume(other), resume(world.owner)]).toEqual(['forbidden', 'forbidden', 'done']);
     expect(listCommissions(world.stores, other, everything, 'all', { limit: 9, offset: 0 }).total).toBe(0);
     expect(listConversions(world.stores, other, everything, 'all', { limit: 9, offset: 0 }).total).toBe(0);
     expect(filterFor(other, { ...(everything as object), partnerId: world.link.partnerId } as never).partnerId).toBe(

@@ -157,6 +157,13 @@ test('the API: the screens’ checks and rights, problem details, and its own de
     'channelId',
     'colour',
   ]);
+  // Large files arrive whole: what is wrong with one is said of its content, or of its size.
+  const sent = async (mebibytes: number) => {
+    const answer = await api('/links', { method: 'POST', body: { colour: 'x'.repeat(mebibytes * 2 ** 20) } });
+    return [answer.status, (await answer.json()).detail];
+  };
+  expect(await sent(11)).toEqual([422, expect.any(String)]);
+  expect(await sent(12.5)).toEqual([400, 'The body is larger than 12 MiB.']);
   expect((await api('/payout-runs', { method: 'POST', body: { cutOff: '2026-01-01' } })).status).toBe(403);
   expect((await api('/partners/9999')).status).toBe(404);
   expect((await api('/nowhere')).status).toBe(404);

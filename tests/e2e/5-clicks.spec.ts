@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { type IncomingMessage, request } from 'node:http';
-import { EDGE, WEB } from './places';
+import { EDGE, PORTS, WEB } from './places';
 import { expect, test } from './signed_in';
 
 test.describe.configure({ mode: 'serial' });
@@ -179,6 +179,12 @@ test('on a single port, what is asked of a tracking host is answered by the edge
   expect(answer.headers['set-cookie']?.[0]).toMatch(/^bv=\w{32};/);
   expect((await askFor(host, '/postback?key=wrong', 'POST')).statusCode).toBe(401);
   expect((await askFor(host, '/today')).statusCode).toBe(404);
+  // An address that reads like another host stays one of ours.
+  const shop = `localhost:${PORTS.BRIVET_STANDINS_PORT}`;
+  const doubled = await askFor(host, `//${shop}/robots.txt`);
+  expect([doubled.statusCode, doubled.headers.location]).toEqual([308, `/${shop}/robots.txt`]);
+  for (const path of [`/${shop}/robots.txt`, `/%2F%2F${shop}`, `/%2F${shop}%2Frobots.txt`])
+    expect([path, (await askFor(host, path)).statusCode]).toEqual([path, 404]);
   expect((await askFor('app.larkmoor.example', '/healthz')).statusCode).toBe(200);
   await page.goto(`/clicks?${ALL}&where=sub1%3Done%2520port`);
   await expect(page.locator('tbody tr')).toHaveCount(1);
