@@ -20,7 +20,9 @@ import { rollClicks, rollConversions } from '@/worker/roll';
 import type { DemoNumbers } from './calls';
 import { Chance } from './chance';
 import { createCast } from './cast';
-import { DIRECTORY_NUMBER, HOSTING_RANGES, PEOPLE, PROGRAM, ROUTING, VISIT_NUMBERS } from './scenario';
+import { DIRECTORY_NUMBER, HOSTING_RANGES, VISIT_NUMBERS } from './scenario/audience';
+import { ROUTING } from './scenario/offers';
+import { PEOPLE, PROGRAM } from './scenario/program';
 import { Visitors } from './visitors';
 
 const DAYS = 120;

@@ -19,19 +19,9 @@ import {
 import type { Stores } from '@/services/stores';
 import { putSheetInForce } from '@/services/terms';
 import type { SourceRow } from '@/store/books/sources';
-import {
-  ALIASES,
-  APPLICANTS,
-  CHANNEL_SOURCES,
-  DEEP_PAGES,
-  type DemoPartner,
-  MAIL_COPY,
-  OFFERS,
-  type OfferCode,
-  PARTNERS,
-  TERMS,
-  COUPONS,
-} from './scenario';
+import { DEEP_PAGES, OFFERS, type OfferCode, COUPONS } from './scenario/offers';
+import { ALIASES, CHANNEL_SOURCES, type DemoPartner, PARTNERS } from './scenario/partners';
+import { APPLICANTS, MAIL_COPY, TERMS } from './scenario/program';
 import { demoSheet } from './terms';
 
 /** A link somebody clicks, with how often and how well. */

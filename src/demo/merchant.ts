@@ -4,7 +4,8 @@ import { checkPostback } from '@/services/postbacks';
 import type { PostbackRow } from '@/store/traffic';
 import type { Exchange } from './calls';
 import type { Chance } from './chance';
-import { COUPONS, type OfferCode, PROGRAM } from './scenario';
+import { COUPONS, type OfferCode } from './scenario/offers';
+import { PROGRAM } from './scenario/program';
 
 export interface Sale {
   clickId: string;

@@ -1,5 +1,5 @@
 import type { RateSheet } from '@/core/commissions/sheet';
-import type { OfferCode } from './scenario';
+import type { OfferCode } from './scenario/offers';
 
 /** The rate sheet of the scenario, from the top: the first row that matches pays. */
 export const demoSheet = (offer: (code: OfferCode) => number, specialChannel: number): RateSheet['rows'] => [

@@ -15,7 +15,8 @@ import { type DemoNumbers, Exchange } from './calls';
 import type { CastLink } from './cast';
 import type { Chance } from './chance';
 import { type Sale, Merchant } from './merchant';
-import { AGENTS, BOT_AGENTS, FILLED, KEYWORDS, PAGE_QUALITY, REFERRERS } from './scenario';
+import { AGENTS, BOT_AGENTS, FILLED, KEYWORDS, REFERRERS } from './scenario/audience';
+import { PAGE_QUALITY } from './scenario/offers';
 
 /** Placeholders as the demo's sources write them. */
 const TOKEN = /\{\{\w+\}\}|\[[A-Z]+\]|%%[A-Z]+%%/g;

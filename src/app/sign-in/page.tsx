@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
 import { redirect } from 'next/navigation';
-import { PEOPLE } from '@/demo/scenario';
+import { PEOPLE } from '@/demo/scenario/program';
 import { Mark } from '@/ui/shell/Mark';
 import { currentActor } from '../server';
 import { SignInForm } from './SignInForm';
