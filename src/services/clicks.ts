@@ -66,33 +66,30 @@ interface Matching {
 }
 
 function* matching(stores: Stores, filter: ScopeFilter, query: ClickQuery): Generator<Matching> {
+  const { upto } = query;
   for (const plain of stores.rollups.clicks.between(filter.from, filter.to)) {
     const block = withParts(stores, plain);
-    const kept = passing(block, predicatesWithin(block, filter, query.shelf, query.filters));
-    const end = query.upto === undefined ? block.rows : rowsUpto(block, query.upto);
-    let count = 0;
-    if (!kept) count = end;
-    else for (let row = 0; row < end; row++) count += kept[row] ?? 0;
+    const rows = passing(block, predicatesWithin(block, filter, query.shelf, query.filters));
+    const end = upto === undefined ? block.rows : firstBeyond(block.rows, (row) => block.seqAt(row) > upto);
+    const count = rows ? firstBeyond(rows.length, (i) => (rows[i] ?? 0) >= end) : end;
     yield {
       count,
       seqs(from, most) {
         const seqs: number[] = [];
-        let passed = 0;
-        for (let row = end - 1; row >= 0 && seqs.length < most; row--)
-          if ((!kept || kept[row] === 1) && passed++ >= from) seqs.push(block.seqAt(row));
+        for (let i = count - 1 - from; i >= 0 && seqs.length < most; i--) seqs.push(block.seqAt(rows?.[i] ?? i));
         return seqs;
       },
     };
   }
 }
 
-/** Rows of a block whose numbers are not beyond one. */
-function rowsUpto({ rows, seqAt }: { rows: number; seqAt(row: number): number }, upto: number): number {
-  let [low, high] = [0, rows];
+/** The first place of many that is beyond something; all after it are as well. */
+function firstBeyond(places: number, isBeyond: (place: number) => boolean): number {
+  let [low, high] = [0, places];
   while (low < high) {
     const middle = (low + high) >>> 1;
-    if (seqAt(middle) <= upto) low = middle + 1;
-    else high = middle;
+    if (isBeyond(middle)) high = middle;
+    else low = middle + 1;
   }
   return low;
 }

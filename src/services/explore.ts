@@ -85,8 +85,12 @@ export function countBlocks(
 ): void {
   for (let first = blocks[next()]; first !== undefined; first = blocks[next()]) {
     const block = stores.rollups.clicks.fullAt(first);
-    const cells = grouping.add(withParts(stores, block), countClicks, predicatesWithin(block, filter, 'all', filters));
-    if (cells && liesWithin(block, filter)) question?.set(first, cells);
+    const counted = grouping.add(
+      withParts(stores, block),
+      countClicks,
+      predicatesWithin(block, filter, 'all', filters),
+    );
+    if (liesWithin(block, filter)) question?.set(first, counted);
   }
 }
 
@@ -134,9 +138,8 @@ export function explore(
     if (helped) grouping.absorb(helped);
   });
   const { sort, ascending, limit, offset } = request;
-  const { count, sums } = grouping.total();
   const figure = sort === 'name' ? sort : sortFigure(sort, minorPerUnit);
-  return { groups: grouping.best(figure, ascending, limit, offset), total: sums, count };
+  return grouping.best(figure, ascending, limit, offset);
 }
 
 /** The parts of composite sub-IDs that links of a scope have: "sub2.match". */

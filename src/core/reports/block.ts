@@ -1,8 +1,9 @@
 /** One column of a block: its distinct values, and for each row the place of its value among them. */
 export interface Column {
   readonly values: readonly string[];
-  readonly codes: Uint16Array;
+  readonly codes: Codes;
 }
+export type Codes = Uint8Array | Uint16Array;
 /** A column as it is stored. */
 export interface PackedColumn {
   /** The distinct values in UTF-8, each between two NULs. */
@@ -18,7 +19,7 @@ export interface Block {
    * The codes of a column and the place of one value among its values, −1 where no row has it: without opening what
    * its values are. Absent where that is no cheaper than the column.
    */
-  find?(name: string, value: string): { place: number; codes: Uint8Array | Uint16Array };
+  find?(name: string, value: string): { place: number; codes: Codes };
 }
 
 /** One condition on the rows of a block; all of several hold. */
@@ -61,13 +62,11 @@ export function openColumn({ dictionary, codes }: PackedColumn, rows: number): C
     .toString('utf8')
     .slice(1, -1)
     .split(NUL);
-  if (codes.byteLength === 0) return { values, codes: ZEROS };
-  // All codes have one width here, so that the loops over them meet one kind of array.
-  return { values, codes: codes.byteLength === rows ? new Uint16Array(codes) : new Uint16Array(codes.slice().buffer) };
+  return { values, codes: openCodes(codes, rows) };
 }
 
 /** The codes of a stored column as they stand, in one or two bytes. */
-export const openCodes = (codes: Uint8Array, rows: number): Uint8Array | Uint16Array =>
+export const openCodes = (codes: Uint8Array, rows: number): Codes =>
   codes.byteLength === 0 ? ZEROS : codes.byteLength === rows ? codes : new Uint16Array(codes.slice().buffer);
 
 /** The place of a value in a stored dictionary, or −1: the values before it are counted, not read. */
@@ -78,34 +77,61 @@ export function placeOf(dictionary: Buffer, value: string): number {
   return place;
 }
 
-/**
- * The rows of a block that pass all predicates.
- * @returns undefined when all do, else one byte a row
- */
-export function passing(block: Block, predicates: readonly Predicate[]): Uint8Array | undefined {
-  let kept: Uint8Array | undefined;
+/** The rows of a block that pass all predicates, in their order; undefined when all do. */
+export function passing(block: Block, predicates: readonly Predicate[]): Int32Array | undefined {
+  let rows: Int32Array | undefined;
   for (const { field, exactly, test } of predicates) {
+    if (rows?.length === 0) return rows;
     const found = exactly === undefined ? undefined : block.find?.(field, exactly);
     if (found) {
-      if (found.place < 0) return new Uint8Array(block.rows);
-      if (found.codes !== ZEROS) kept = equal(found.codes, found.place, kept, block.rows);
+      if (found.place < 0) return NO_ROWS;
+      if (found.codes !== ZEROS) rows = withCode(rows ?? allRows(block), found.codes, found.place);
       continue;
     }
     const { values, codes } = block.column(field);
     const good = Uint8Array.from(values, (value) => (test(value) ? 1 : 0));
-    if (good.every((each) => each === 1)) continue;
-    if (!kept) {
-      kept = new Uint8Array(block.rows);
-      for (let i = 0; i < block.rows; i++) kept[i] = good[codes[i] ?? 0] ?? 0;
-    } else for (let i = 0; i < block.rows; i++) kept[i] = (kept[i] ?? 0) & (good[codes[i] ?? 0] ?? 0);
+    if (!good.includes(1)) return NO_ROWS;
+    if (good.includes(0)) rows = withGoodCode(rows ?? allRows(block), codes, good);
   }
-  return kept;
+  return rows;
 }
 
-function equal(codes: Uint8Array | Uint16Array, place: number, kept: Uint8Array | undefined, rows: number): Uint8Array {
-  const next = kept ?? new Uint8Array(rows).fill(1);
-  for (let i = 0; i < rows; i++) if (codes[i] !== place) next[i] = 0;
-  return next;
+const NO_ROWS = new Int32Array();
+const ROWS = Int32Array.from({ length: MOST_ROWS }, (_, row) => row);
+const allRows = ({ rows }: Block): Int32Array => ROWS.subarray(0, rows);
+/** Where rows are gathered: each is written, and stays if it passes, so that no row costs a wrong guess. */
+const gathered = new Int32Array(MOST_ROWS);
+
+function withCode(rows: Int32Array, codes: Codes, code: number): Int32Array {
+  let count = 0;
+  for (let i = 0; i < rows.length; i++) {
+    const row = rows[i] as number;
+    gathered[count] = row;
+    count += codes[row] === code ? 1 : 0;
+  }
+  return gathered.slice(0, count);
+}
+
+function withGoodCode(rows: Int32Array, codes: Codes, good: Uint8Array): Int32Array {
+  let count = 0;
+  for (let i = 0; i < rows.length; i++) {
+    const row = rows[i] as number;
+    gathered[count] = row;
+    count += good[codes[row] as number] as number;
+  }
+  return gathered.slice(0, count);
+}
+
+/** A block of some rows of another alone. */
+export function pick(block: Block, rows: Int32Array): Block {
+  function column(name: string): Column {
+    const { values, codes } = block.column(name);
+    if (values.length < 2) return { values, codes: ZEROS };
+    const picked = new Uint16Array(rows.length);
+    for (let i = 0; i < rows.length; i++) picked[i] = codes[rows[i] as number] as number;
+    return { values, codes: picked };
+  }
+  return { rows: rows.length, column };
 }
 
 /**

@@ -1,8 +1,9 @@
-import { type Block, type Column, type Predicate, MOST_ROWS, passing } from './block';
+import { type Block, MOST_ROWS, type Predicate, passing, pick } from './block';
 import type { Dimension } from './columns';
 import type { Counting } from './counting';
+import { Kernel } from './kernel';
 import { Pairs } from './pairs';
-import { type Group, type Sums, SumTable } from './sums';
+import { FIGURES, type Group, NO_SUMS, type Sums, type SumsOf, SumTable } from './sums';
 
 /** A figure worked out of the sums of a group, by which groups are ordered. */
 export type SortFigure = (sums: Sums) => number;
@@ -55,142 +56,161 @@ export interface Grouped {
   /** The values of each dimension by number. */
   readonly values: readonly (readonly string[])[];
   /** Of each dimension but the first: the group before it and the value, by group. */
-  readonly pairs: readonly { readonly left: Int32Array; readonly right: Int32Array }[];
-  readonly sums: Pick<SumTable, 'kinds' | 'cost' | 'conversions'>;
+  readonly pairs: readonly Uint32Array[];
+  readonly sums: Readonly<Record<SumsOf, Float64Array>>;
 }
-
-/** Combinations of a block's own values that are counted in a table of their own. */
-const MOST_CELLS = 1 << 14;
 
 /** What a block has of each combination of its own values. */
 export interface Cells {
   /** The block's values of each dimension. */
   readonly values: readonly (readonly string[])[];
-  /** The combinations of which something was counted, by number: the places of their values, the last one fastest. */
-  readonly cells: Int32Array;
-  /** Of each of them in turn. */
-  readonly sums: SumTable;
+  /** Of each dimension the place of the value, by combination. */
+  readonly places: readonly Uint16Array[];
+  readonly of: SumsOf;
+  /** Of each combination in turn. */
+  readonly sums: Float64Array;
 }
-const NO_CELLS: Cells = { values: [], cells: new Int32Array(), sums: new SumTable(0) };
+
+/** What was counted of a block. */
+export interface Counted {
+  /** How many combinations of its own values it has. */
+  readonly count: number;
+  /** To be brought again without the block. Asked for before anything else is counted. */
+  cells(): Cells;
+}
 
 /** Groups the rows of any number of blocks by dimensions. Values are looked up once a block, rows by numbers alone. */
 export class Grouping {
+  private readonly kernel = new Kernel();
   private readonly values: Values[];
   /** From the groups of the first dimensions and the values of the next to the groups of both. */
   private readonly levels: Pairs[];
-  private readonly sums = new SumTable();
-  private readonly local = new SumTable();
-  private readonly groups = new Int32Array(MOST_ROWS);
+  /** Where the sums of groups stand, and for how many there is room. */
+  private readonly sums: Record<SumsOf, number>;
+  private room = 1024;
   private empty = true;
 
   constructor(
     private readonly by: readonly Dimension[],
     private readonly predicates: readonly Predicate[],
   ) {
+    const { kernel } = this;
     this.values = by.map(() => new Values());
-    this.levels = by.slice(1).map(() => new Pairs());
+    this.levels = by.slice(1).map(() => new Pairs(kernel));
+    const bytes = 8 * FIGURES * this.room;
+    this.sums = { clicks: kernel.allocate(bytes), conversions: kernel.allocate(bytes) };
   }
 
-  /**
-   * Counts the rows of a block.
-   * @returns what it has of each combination of its own values, where these are few: to be brought again without the block
-   */
-  add(block: Block, counting: Counting, predicates = this.predicates): Cells | undefined {
-    const kept = passing(block, predicates);
-    if (kept && !kept.includes(1)) return NO_CELLS;
-    this.empty = false;
-    const groups = this.groups.subarray(0, block.rows);
-    if (kept) for (let i = 0; i < block.rows; i++) groups[i] = (kept[i] as number) - 1;
-    else groups.fill(0);
-    const columns = this.by.map((name) => block.column(name));
-    const combinations = columns.reduce((product, { values }) => product * values.length, 1);
-    if (combinations > MOST_CELLS) {
-      this.byRows(block, groups, columns, counting);
-      return undefined;
-    }
-    const cells = this.byCells(block, groups, columns, combinations, counting);
-    this.bring(cells);
-    return cells;
-  }
-
-  /** Few combinations in this block: counted by its own codes, so that only sums are brought to the groups. */
-  private byCells(
-    block: Block,
-    cells: Int32Array,
-    columns: readonly Column[],
-    most: number,
-    counting: Counting,
-  ): Cells {
-    for (const { values, codes } of columns) {
-      if (values.length < 2) continue;
-      const width = values.length;
-      for (let row = 0; row < cells.length; row++) {
-        const cell = cells[row] as number;
-        if (cell >= 0) cells[row] = cell * width + (codes[row] as number);
-      }
-    }
-    this.local.clear(most);
-    counting(block, cells, this.local);
-    const counted = Int32Array.from(this.local.counted(most));
-    return { values: columns.map(({ values }) => values), cells: counted, sums: this.local.pick(counted) };
+  /** Counts the rows of a block. */
+  add(block: Block, counting: Counting, predicates = this.predicates): Counted {
+    const { of } = counting;
+    const rows = passing(block, predicates);
+    if (rows?.length === 0)
+      return { count: 0, cells: () => ({ values: [], places: [], of, sums: new Float64Array() }) };
+    const kept = rows ? pick(block, rows) : block;
+    const columns = this.by.map((name) => kept.column(name));
+    const values = columns.map((column) => column.values);
+    const numbered = this.kernel.numberRows(kept.rows, columns);
+    const { places, count } = numbered;
+    counting.sums(this.kernel, kept, numbered);
+    this.addNumbered(values, places, count, of);
+    const sums = (): Float64Array => this.kernel.f64(this.kernel.sums, count * FIGURES).slice();
+    return { count, cells: () => ({ values, places, of, sums: sums() }) };
   }
 
   /** Adds what a block has of combinations to their groups. */
-  bring({ values, cells, sums }: Cells): void {
-    if (cells.length === 0) return;
-    this.empty = false;
-    const numbers = values.map((texts, i) => this.values[i]?.numbered(texts) ?? new Int32Array());
-    // How many combinations one step of a dimension passes over.
-    const strides = values.map((_, i) => values.slice(i + 1).reduce((product, { length }) => product * length, 1));
-    for (let at = 0; at < cells.length; at++) {
-      let [group, rest] = [0, cells[at] as number];
-      for (let i = 0; i < numbers.length; i++) {
-        const place = Math.floor(rest / (strides[i] as number));
-        rest -= place * (strides[i] as number);
-        const value = (numbers[i] as Int32Array)[place] as number;
-        group = i === 0 ? value : (this.levels[i - 1]?.number(group, value) ?? 0);
-      }
-      this.sums.reserve(group + 1);
-      this.sums.add(group, sums, at);
-    }
+  bring({ values, places, of, sums }: Cells): void {
+    this.kernel.f64(this.kernel.sums, sums.length).set(sums);
+    this.addNumbered(values, places, sums.length / FIGURES, of);
   }
 
-  /** Many combinations: each row is brought to its group by the numbers of its values. */
-  private byRows(block: Block, groups: Int32Array, columns: readonly Column[], counting: Counting): void {
-    for (const [i, { values, codes }] of columns.entries()) {
-      const numbers = this.values[i]?.numbered(values) ?? new Int32Array();
-      if (i > 0) this.levels[i - 1]?.numberAll(groups, codes, numbers);
-      else
-        for (let row = 0; row < groups.length; row++)
-          if ((groups[row] as number) >= 0) groups[row] = numbers[codes[row] as number] as number;
+  /** Adds the sums in the kernel to the groups of combinations, told by the places of their values. */
+  private addNumbered(
+    values: readonly (readonly string[])[],
+    places: readonly Uint16Array[],
+    count: number,
+    of: SumsOf,
+  ): void {
+    if (count === 0) return;
+    this.empty = false;
+    const { kernel } = this;
+    kernel.u32(kernel.cells, count).fill(0);
+    for (const [i, texts] of values.entries()) {
+      const numbers = this.values[i]?.numbered(texts);
+      const own = places[i];
+      if (!numbers || !own) continue;
+      kernel.lookUp(own, numbers);
+      this.meet(i, count);
     }
-    this.sums.reserve(this.count);
-    counting(block, groups, this.sums);
+    this.addSums(of, count);
+  }
+
+  /** The groups in the kernel's cells become those with a further dimension, whose numbers are wanted there. */
+  private meet(dimension: number, count: number): void {
+    const { kernel, levels, values } = this;
+    const before = dimension === 1 ? values[0]?.texts.length : levels[dimension - 2]?.count;
+    if (dimension === 0) kernel.u32(kernel.cells, count).set(kernel.u32(kernel.wanted, count));
+    else levels[dimension - 1]?.number(count, before ?? 0, values[dimension]?.texts.length ?? 0);
+  }
+
+  /** Adds the kernel's sums to those of the groups in its cells. */
+  private addSums(of: SumsOf, count: number): void {
+    const { kernel } = this;
+    if (this.count > this.room) {
+      const [bytes, room] = [8 * FIGURES * this.room, 2 ** Math.ceil(Math.log2(this.count))];
+      for (const each of ['clicks', 'conversions'] as const)
+        this.sums[each] = kernel.larger(this.sums[each], bytes, 8 * FIGURES * room);
+      this.room = room;
+    }
+    kernel.loops.addSums(kernel.cells, count, kernel.sums, this.sums[of]);
   }
 
   grouped(): Grouped {
     const { empty, values, levels } = this;
-    const { kinds, cost, conversions } = this.sums;
+    const { clicks, conversions } = this.table();
     return {
       empty,
       values: values.map(({ texts }) => texts),
-      pairs: levels.map((level) => level.all()),
-      sums: { kinds, cost, conversions },
+      pairs: levels.map((level) => level.all().slice()),
+      sums: { clicks: clicks.slice(), conversions: conversions.slice() },
     };
   }
 
   /** Adds what was counted elsewhere by the same dimensions. */
   absorb({ empty, values, pairs, sums }: Grouped): void {
     this.empty &&= empty;
+    const { kernel } = this;
     const numbers = values.map((texts, i) => this.values[i]?.numbered(texts) ?? new Int32Array());
-    let groups = numbers[0] ?? Int32Array.of(0);
-    for (const [i, { left, right }] of pairs.entries()) {
-      const [level, before, own] = [this.levels[i], groups, numbers[i + 1] ?? new Int32Array()];
-      groups = left.map((from, group) => level?.number(before[from] ?? 0, own[right[group] ?? 0] ?? 0) ?? 0);
+    // Of each dimension in turn, the groups here of the groups there.
+    let groups = numbers[0] ?? new Int32Array(1);
+    for (const [i, pair] of pairs.entries()) {
+      const next = new Int32Array(pair.length / 2);
+      for (let from = 0; from < next.length; from += MOST_ROWS) {
+        const count = Math.min(MOST_ROWS, next.length - from);
+        const [lefts, rights] = [kernel.u32(kernel.cells, count), kernel.u32(kernel.wanted, count)];
+        for (let at = 0; at < count; at++) {
+          lefts[at] = groups[pair[2 * (from + at)] as number] as number;
+          rights[at] = (numbers[i + 1] as Int32Array)[pair[2 * (from + at) + 1] as number] as number;
+        }
+        this.meet(i + 1, count);
+        next.set(kernel.u32(kernel.cells, count), from);
+      }
+      groups = next;
     }
-    this.sums.reserve(this.count);
-    const from = Object.assign(new SumTable(0), sums);
-    for (const [group, to] of groups.entries()) if (!from.isEmpty(group)) this.sums.add(to, from, group);
+    for (const of of ['clicks', 'conversions'] as const)
+      for (let from = 0; from < sums[of].length / FIGURES; from += MOST_ROWS) {
+        const own = groups.subarray(from, from + MOST_ROWS);
+        kernel.u32(kernel.cells, own.length).set(own);
+        const figures = sums[of].subarray(from * FIGURES, (from + own.length) * FIGURES);
+        kernel.f64(kernel.sums, figures.length).set(figures);
+        this.addSums(of, own.length);
+      }
+  }
+
+  /** The sums of all groups, until more is counted. */
+  private table(): SumTable {
+    const figures = this.count * FIGURES;
+    return new SumTable(this.kernel.f64(this.sums.clicks, figures), this.kernel.f64(this.sums.conversions, figures));
   }
 
   private get count(): number {
@@ -202,9 +222,9 @@ export class Grouping {
     const found: string[] = [];
     let number = group;
     for (let i = this.by.length - 1; i > 0; i--) {
-      const [left, right] = this.levels[i - 1]?.pair(number) ?? [0, 0];
-      found.unshift(this.values[i]?.texts[right] ?? '');
-      number = left;
+      const pairs = this.levels[i - 1]?.all();
+      found.unshift(this.values[i]?.texts[pairs?.[2 * number + 1] ?? 0] ?? '');
+      number = pairs?.[2 * number] ?? 0;
     }
     if (this.by.length > 0) found.unshift(this.values[0]?.texts[number] ?? '');
     return found;
@@ -212,40 +232,42 @@ export class Grouping {
 
   /** Groups that something was counted of, in the order in which they were met. */
   result(): Group[] {
-    return this.counted().map((group) => this.read(group));
+    const table = this.table();
+    return Array.from(table.counted(), (group) => ({ by: this.valuesOf(group), ...table.read(group) }));
   }
 
   /**
-   * The first groups in an order, without making a record of each of the others.
+   * The first groups in an order, without making a record of each of the others; how many there are in all, and the
+   * sums of them all.
    * @param by a figure of the group's sums, the largest first (the smallest with `ascending`), or 'name' for its values
    */
-  best(by: SortFigure | 'name', ascending: boolean, limit: number, offset = 0): Group[] {
-    const groups = this.counted();
+  best(
+    by: SortFigure | 'name',
+    ascending: boolean,
+    limit: number,
+    offset = 0,
+  ): { groups: Group[]; count: number; total: Sums } {
+    const table = this.table();
+    const counted = table.counted();
     const sign = ascending ? 1 : -1;
-    if (by === 'name') {
-      const names = new Map(groups.map((group) => [group, this.valuesOf(group).join('\u0001')]));
-      const name = (group: number): string => names.get(group) ?? '';
-      groups.sort((a, b) => sign * (name(a) < name(b) ? -1 : name(a) > name(b) ? 1 : 0));
-      return groups.slice(offset, offset + limit).map((group) => this.read(group));
-    }
-    const keys = Float64Array.from(groups, (group) => sign * by(this.sums.read(group)));
-    const order = firstPlaces(keys, offset + limit).slice(offset);
-    return order.map((place) => this.read(groups[place] ?? 0));
+    const order = by === 'name' ? this.byName(counted, sign) : byFigure(table, counted, by, sign, offset + limit);
+    const groups = Array.from(order.slice(offset, offset + limit), (group) => ({
+      by: this.valuesOf(group),
+      ...table.read(group),
+    }));
+    return { groups, count: counted.length, total: table.total() };
   }
 
-  private counted(): number[] {
-    return this.sums.counted(this.count);
+  private byName(groups: Int32Array, sign: number): Int32Array {
+    const names = new Map(Array.from(groups, (group) => [group, this.valuesOf(group).join('\u0001')]));
+    const name = (group: number): string => names.get(group) ?? '';
+    return groups.toSorted((a, b) => sign * (name(a) < name(b) ? -1 : name(a) > name(b) ? 1 : 0));
   }
+}
 
-  private read(group: number): Group {
-    return { by: this.valuesOf(group), ...this.sums.read(group) };
-  }
-
-  /** How many groups something was counted of, and the sums of them all. */
-  total(): { count: number; sums: Sums } {
-    const all = new SumTable();
-    const groups = this.counted();
-    for (const group of groups) all.add(0, this.sums, group);
-    return { count: groups.length, sums: all.read(0) };
-  }
+function byFigure(table: SumTable, groups: Int32Array, figure: SortFigure, sign: number, most: number): number[] {
+  const sums = { ...NO_SUMS };
+  const keys = new Float64Array(groups.length);
+  for (let i = 0; i < groups.length; i++) keys[i] = sign * figure(table.read(groups[i] as number, sums));
+  return firstPlaces(keys, most).map((place) => groups[place] ?? 0);
 }

@@ -22,90 +22,62 @@ export const NO_SUMS: Sums = {
   ...{ conversions: 0, approved: 0, decided: 0, commission: 0 },
 };
 
-/** What a click counts as; an array of three whole numbers a group says how many of each. */
-export const [REPEAT, UNIQUE, ASIDE, KINDS] = [0, 1, 2, 3] as const;
+/** Repeats, uniques, clicks set aside and cost of a group stand in this order. */
+export const [REPEAT, UNIQUE, ASIDE, COST] = [0, 1, 2, 3] as const;
 /** Conversions, approved, decided and commission of a group stand in this order. */
-export const CONVERSION_FIGURES = 4;
+export const [CONVERSIONS, APPROVED, DECIDED, COMMISSION] = [0, 1, 2, 3] as const;
+/** Figures of a group in either table. */
+export const FIGURES = 4;
+export type SumsOf = 'clicks' | 'conversions';
 
-/**
- * The sums of all groups, apart by how often they are added to: what every click adds to lies close together, so that
- * it stays near the processor.
- */
+/** The sums of groups, those of clicks apart from those of conversions: FIGURES a group. */
 export class SumTable {
-  kinds: Int32Array;
-  cost: Float64Array;
-  conversions: Float64Array;
+  constructor(
+    readonly clicks: Float64Array,
+    readonly conversions: Float64Array,
+  ) {}
 
-  constructor(groups = 1024) {
-    this.kinds = new Int32Array(KINDS * groups);
-    this.cost = new Float64Array(groups);
-    this.conversions = new Float64Array(CONVERSION_FIGURES * groups);
+  /** @param into where the sums are written, for those who read many groups and keep none */
+  read(group: number, into: Sums = { ...NO_SUMS }): Sums {
+    const at = group * FIGURES;
+    into.uniques = this.clicks[at + UNIQUE] ?? 0;
+    into.clicks = (this.clicks[at + REPEAT] ?? 0) + into.uniques;
+    into.setAside = this.clicks[at + ASIDE] ?? 0;
+    into.cost = this.clicks[at + COST] ?? 0;
+    into.conversions = this.conversions[at + CONVERSIONS] ?? 0;
+    into.approved = this.conversions[at + APPROVED] ?? 0;
+    into.decided = this.conversions[at + DECIDED] ?? 0;
+    into.commission = this.conversions[at + COMMISSION] ?? 0;
+    return into;
   }
 
-  reserve(groups: number): void {
-    if (groups <= this.cost.length) return;
-    const size = Math.max(groups, this.cost.length * 2);
-    const grow = <T extends Int32Array | Float64Array>(from: T, to: T): T => (to.set(from), to);
-    this.kinds = grow(this.kinds, new Int32Array(KINDS * size));
-    this.cost = grow(this.cost, new Float64Array(size));
-    this.conversions = grow(this.conversions, new Float64Array(CONVERSION_FIGURES * size));
+  /** The groups that something was counted of, in order. */
+  counted(): Int32Array {
+    const groups = this.clicks.length / FIGURES;
+    const counted = new Int32Array(groups);
+    let count = 0;
+    for (let group = 0; group < groups; group++) if (!this.isEmpty(group)) counted[count++] = group;
+    return counted.slice(0, count);
   }
 
-  read(group: number): Sums {
-    const kind = (of: number): number => this.kinds[group * KINDS + of] ?? 0;
-    const conversion = (of: number): number => this.conversions[group * CONVERSION_FIGURES + of] ?? 0;
-    return {
-      clicks: kind(REPEAT) + kind(UNIQUE),
-      uniques: kind(UNIQUE),
-      setAside: kind(ASIDE),
-      cost: this.cost[group] ?? 0,
-      conversions: conversion(0),
-      approved: conversion(1),
-      decided: conversion(2),
-      commission: conversion(3),
-    };
-  }
-
-  /** Makes room for so many groups, of which nothing is counted yet. */
-  clear(groups: number): void {
-    this.reserve(groups);
-    this.kinds.fill(0, 0, groups * KINDS);
-    this.cost.fill(0, 0, groups);
-    this.conversions.fill(0, 0, groups * CONVERSION_FIGURES);
-  }
-
-  /** Adds a group of another table to one of this. */
-  add(to: number, from: SumTable, group: number): void {
-    for (let i = 0; i < KINDS; i++)
-      this.kinds[to * KINDS + i] = (this.kinds[to * KINDS + i] ?? 0) + (from.kinds[group * KINDS + i] ?? 0);
-    this.cost[to] = (this.cost[to] ?? 0) + (from.cost[group] ?? 0);
-    for (let i = 0; i < CONVERSION_FIGURES; i++) {
-      const at = to * CONVERSION_FIGURES + i;
-      this.conversions[at] = (this.conversions[at] ?? 0) + (from.conversions[group * CONVERSION_FIGURES + i] ?? 0);
+  /** The sums of all groups. */
+  total(): Sums {
+    const all = new SumTable(new Float64Array(FIGURES), new Float64Array(FIGURES));
+    for (let at = 0; at < this.clicks.length; at++) {
+      const figure = at % FIGURES;
+      all.clicks[figure] = (all.clicks[figure] as number) + (this.clicks[at] as number);
+      all.conversions[figure] = (all.conversions[figure] as number) + (this.conversions[at] as number);
     }
+    return all.read(0);
   }
 
-  /** The first groups, as far as something was counted of them. */
-  counted(groups: number): number[] {
-    const counted: number[] = [];
-    for (let group = 0; group < groups; group++) if (!this.isEmpty(group)) counted.push(group);
-    return counted;
-  }
-
-  /** A table of these groups alone, in their order. */
-  pick(groups: Int32Array): SumTable {
-    const picked = new SumTable(groups.length);
-    for (let i = 0; i < groups.length; i++) picked.add(i, this, groups[i] as number);
-    return picked;
-  }
-
-  isEmpty(group: number): boolean {
-    const at = group * KINDS;
+  private isEmpty(group: number): boolean {
+    const at = group * FIGURES;
     return (
-      this.kinds[at] === 0 &&
-      this.kinds[at + 1] === 0 &&
-      this.kinds[at + 2] === 0 &&
-      this.conversions[group * CONVERSION_FIGURES] === 0
+      this.clicks[at + REPEAT] === 0 &&
+      this.clicks[at + UNIQUE] === 0 &&
+      this.clicks[at + ASIDE] === 0 &&
+      this.conversions[at + CONVERSIONS] === 0
     );
   }
 }

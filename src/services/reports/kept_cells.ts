@@ -1,6 +1,6 @@
 import { LRUCache } from 'lru-cache';
 import { type Filter, PART } from '@/core/reports/columns';
-import type { Cells } from '@/core/reports/group';
+import type { Cells, Counted } from '@/core/reports/group';
 import type { ScopeFilter } from '@/store/books/scope';
 import type { Stores } from '../stores';
 
@@ -12,12 +12,14 @@ interface Question {
 }
 
 const MOST_BYTES = 64 * 1024 * 1024;
+/** Of one block: where there are more it is counted again, or few such questions would push out all others. */
+const MOST_COMBINATIONS = 1 << 14;
 /** A short text takes about that much beside its letters. */
 const TEXT_BYTES = 24;
 
-function bytesOf({ values, cells, sums }: Cells): number {
+function bytesOf({ values, places, sums }: Cells): number {
   const letters = values.flat().reduce((sum, text) => sum + text.length + TEXT_BYTES, 0);
-  return 256 + letters + cells.byteLength + sums.kinds.byteLength + sums.cost.byteLength + sums.conversions.byteLength;
+  return 256 + letters + places.reduce((sum, each) => sum + each.byteLength, sums.byteLength);
 }
 
 /**
@@ -34,7 +36,9 @@ export class KeptCells {
     const mark = JSON.stringify([rollups.rebuilds(), programId, partnerId, channelId, offerId, by, filters]);
     return {
       get: (firstSeq: number): Cells | undefined => this.kept.get(`${firstSeq} ${mark}`),
-      set: (firstSeq: number, cells: Cells): void => void this.kept.set(`${firstSeq} ${mark}`, cells),
+      set: (firstSeq: number, { count, cells }: Counted): void => {
+        if (count <= MOST_COMBINATIONS) this.kept.set(`${firstSeq} ${mark}`, cells());
+      },
     };
   }
 }
