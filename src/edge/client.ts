@@ -20,7 +20,7 @@ export interface Client {
 
 /** IPv4 on a dual-stack socket is written plainly. */
 const plain = (address: string): string =>
-  address.startsWith('::ffff:') ? address.replace(/^::ffff:(?=\d+\.)/, '').trim() : address.trim();
+  (address.startsWith('::ffff:') && address.includes('.') ? address.slice('::ffff:'.length) : address).trim();
 const text = (value: string | string[] | undefined): string => (Array.isArray(value) ? value.join(',') : (value ?? ''));
 
 /**

@@ -1,4 +1,4 @@
-import { parentPort, workerData } from 'node:worker_threads';
+import { type MessagePort, parentPort, receiveMessageOnPort, workerData } from 'node:worker_threads';
 import type { Arrivals } from '@/store/traffic';
 import { openForAppending } from './appending';
 import type { CommitAnswer } from './commit_thread';
@@ -6,14 +6,19 @@ import type { CommitAnswer } from './commit_thread';
 const { file } = workerData as { file: string };
 const traffic = openForAppending(file);
 
-const say = (answer: CommitAnswer): void => parentPort?.postMessage(answer);
+const port = parentPort as MessagePort;
+const say = (answer: CommitAnswer): void => port.postMessage(answer);
+const received = (): Arrivals | undefined => (receiveMessageOnPort(port) as { message: Arrivals } | undefined)?.message;
 
-parentPort?.on('message', (arrivals: Arrivals) => {
+port.on('message', (first: Arrivals) => {
+  const batches = [first];
+  // All that wait go together: the disk is awaited once for them.
+  for (let next = received(); next; next = received()) batches.push(next);
   try {
-    traffic.commitArrivals(arrivals);
-    say({});
+    traffic.commitArrivals(batches);
+    say({ batches: batches.length });
   } catch (error) {
-    say({ failure: error instanceof Error ? error.message : String(error) });
+    say({ batches: batches.length, failure: error instanceof Error ? error.message : String(error) });
   }
 });
-say({});
+say({ batches: 1 });

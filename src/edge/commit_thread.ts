@@ -2,8 +2,11 @@ import { Worker } from 'node:worker_threads';
 import type { Arrivals } from '@/store/traffic';
 import type { Commits } from './group_commit';
 
-/** What the thread says: that it is ready, and of each batch in turn whether it is on disk. */
-export type CommitAnswer = { readonly failure?: string };
+/** What the thread says of so many batches, in the order in which they came: whether they are on disk. First, that it is ready. */
+export interface CommitAnswer {
+  readonly batches: number;
+  readonly failure?: string;
+}
 /** The thread's code, bundled beside the edge. */
 const CODE = new URL('commit.mjs', import.meta.url);
 
@@ -22,10 +25,10 @@ export async function startCommits(file: string): Promise<{ aside: Commits['asid
   const underway: Underway[] = [];
   const next = (): Promise<void> => new Promise((resolve, reject) => underway.push({ resolve, reject }));
   const ready = next();
-  thread.on('message', ({ failure }: CommitAnswer) => {
-    const batch = underway.shift();
-    if (failure === undefined) batch?.resolve();
-    else batch?.reject(new Error(failure));
+  thread.on('message', ({ batches, failure }: CommitAnswer) => {
+    for (const batch of underway.splice(0, batches))
+      if (failure === undefined) batch.resolve();
+      else batch.reject(new Error(failure));
   });
   // Without its thread the edge cannot keep its promise: it fails what waits, and a new process takes its place.
   thread.on('error', (error) => {

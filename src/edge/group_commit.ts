@@ -12,7 +12,7 @@ import {
 export interface Commits {
   /** On this thread, before it returns: for a few, quicker than to hand them over. */
   here(arrivals: Arrivals): void;
-  /** On another, while this one reads on. */
+  /** On another, while this one reads on. Batches are written in the order in which they come, those that wait together. */
   aside(arrivals: Arrivals): Promise<void>;
 }
 /** Called after the commit, or with the reason why it could not be made durable. */
@@ -40,7 +40,8 @@ export class GroupCommit {
   private arrivals = noArrivals();
   private settled: Settled[] = [];
   private scheduled = false;
-  private underway: Promise<void> | undefined;
+  /** Batches that are written aside, oldest first. */
+  private readonly underway: Promise<void>[] = [];
   readonly health: WriteHealth = { writable: true, lost: 0 };
 
   constructor(
@@ -98,18 +99,20 @@ export class GroupCommit {
     });
   }
 
-  /** Sends what waits to be written, unless a commit is underway: then it goes as soon as that is done. */
+  /** Sends what waits to be written; a few wait until nothing is underway, or until they are enough. */
   private depart(): void {
     const { arrivals, settled } = this;
-    if (this.underway || (settled.length === 0 && arrivals.unknownCodes === 0)) return;
-    arrivals.day = this.utcDay();
+    if (settled.length < ENOUGH && this.underway.length > 0) return;
+    if (settled.length === 0 && arrivals.unknownCodes === 0) return;
+    if (arrivals.unknownCodes > 0) arrivals.day = this.utcDay();
     this.arrivals = noArrivals();
     this.settled = [];
     if (settled.length >= ENOUGH) {
-      this.underway = this.commits.aside(arrivals).then(
-        () => this.settle(settled),
-        (error: unknown) => this.settle(settled, error),
+      const written = this.commits.aside(arrivals).then(
+        () => this.written(settled),
+        (error: unknown) => this.written(settled, error),
       );
+      this.underway.push(written);
       return;
     }
     let failure: unknown;
@@ -121,8 +124,12 @@ export class GroupCommit {
     this.settle(settled, failure);
   }
 
+  private written(settled: readonly Settled[], thrown?: unknown): void {
+    this.underway.shift();
+    this.settle(settled, thrown);
+  }
+
   private settle(settled: readonly Settled[], thrown?: unknown): void {
-    this.underway = undefined;
     const failure = thrown === undefined || thrown instanceof Error ? thrown : new Error(String(thrown));
     if (failure) this.report(failure);
     this.health.writable = failure === undefined;
@@ -134,6 +141,6 @@ export class GroupCommit {
   /** On the way out: nothing that was taken in is left behind. */
   async drain(): Promise<void> {
     this.depart();
-    while (this.underway) await this.underway;
+    while (this.underway.length > 0) await this.underway[0];
   }
 }

@@ -20,7 +20,7 @@ const stopCheckpoints = startCheckpoints(storeFile('traffic'));
 const { server, drain } = createEdge({
   routes: openRoutes(storeFile('books')),
   traffic,
-  commits: { here: traffic.commitArrivals, aside },
+  commits: { here: (arrivals) => traffic.commitArrivals([arrivals]), aside },
   tag: readFileSync(join(process.cwd(), 'dist', 'tag.js'), 'utf8'),
   key: deriveKey(installationSecret(), 'visitors'),
   keys: {

@@ -38,7 +38,7 @@ beforeEach(async () => {
 
 function store(arrivals: Arrivals): void {
   if (full) throw new Error('database or disk is full');
-  world.traffic.commitArrivals(arrivals);
+  world.traffic.commitArrivals([arrivals]);
 }
 
 /** Opens an edge on the world's files, as a restart does. */

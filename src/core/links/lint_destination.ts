@@ -1,4 +1,4 @@
-import { type Carried, isCarried } from '../placeholders/names';
+import { type Carried, carriedBy } from '../placeholders/names';
 import { checkDeepLink, hostCovers } from './destination';
 import type { Change, Finding, LintInput } from './findings';
 import { type Known, parseLink, readNames } from './parts';
@@ -145,7 +145,7 @@ function ownParameters(input: LintInput, address: string): Finding[] {
   const rest = query.split('&').filter((pair) => {
     const equals = pair.indexOf('=');
     const name = equals < 0 ? pair : pair.slice(0, equals);
-    const slot = names?.get(name) ?? (isCarried(name) ? name : undefined);
+    const slot = names?.get(name) ?? carriedBy(name);
     if (!slot) return true;
     moved[slot] ??= readWritten(pair.slice(equals + 1));
     seen.push(name);

@@ -1,4 +1,4 @@
-import { CARRIED, type Carried, isCarried } from '../placeholders/names';
+import { CARRIED, type Carried, carriedBy, isCarried } from '../placeholders/names';
 import { encodeValue } from '../placeholders/encode';
 import { type Layout, type SlotValue, decodeValue, isBlank, readWritten, writtenValue } from './values';
 import { placeParameters, splitDestination } from './landing';
@@ -129,7 +129,7 @@ export function readQuery(query: string, names?: ReadNames): Arrival {
       if (/^https?:\/\//i.test(raw)) return { slots, cost, to: query.slice(at + 3) };
       to = decodeValue(raw);
     } else {
-      const carried = names?.get(name) ?? (isCarried(name) ? name : undefined);
+      const carried = names?.get(name) ?? carriedBy(name);
       if (carried === 'cost') cost ??= decodeValue(raw);
       else if (carried) slots[carried] ??= decodeValue(raw);
     }
@@ -156,7 +156,7 @@ export function takeValues(
   for (const pair of pairs) {
     const equals = pair.indexOf('=');
     const name = equals < 0 ? pair : pair.slice(0, equals);
-    const slot = names?.get(name) ?? (isCarried(name) ? name : undefined);
+    const slot = names?.get(name) ?? carriedBy(name);
     if (slot) values[slot] ??= readWritten(equals < 0 ? '' : pair.slice(equals + 1), known.layouts?.[slot]);
     else if (pair !== '') rest.push(pair);
   }

@@ -197,14 +197,19 @@ export class Grouping {
       }
       groups = next;
     }
-    for (const of of ['clicks', 'conversions'] as const)
-      for (let from = 0; from < sums[of].length / FIGURES; from += MOST_ROWS) {
-        const own = groups.subarray(from, from + MOST_ROWS);
-        kernel.u32(kernel.cells, own.length).set(own);
-        const figures = sums[of].subarray(from * FIGURES, (from + own.length) * FIGURES);
-        kernel.f64(kernel.sums, figures.length).set(figures);
-        this.addSums(of, own.length);
-      }
+    this.absorbSums('clicks', groups, sums.clicks);
+    this.absorbSums('conversions', groups, sums.conversions);
+  }
+
+  private absorbSums(of: SumsOf, groups: Int32Array, sums: Float64Array): void {
+    const { kernel } = this;
+    for (let from = 0; from < sums.length / FIGURES; from += MOST_ROWS) {
+      const own = groups.subarray(from, from + MOST_ROWS);
+      const figures = sums.subarray(from * FIGURES, (from + own.length) * FIGURES);
+      kernel.u32(kernel.cells, own.length).set(own);
+      kernel.f64(kernel.sums, figures.length).set(figures);
+      this.addSums(of, own.length);
+    }
   }
 
   /** The sums of all groups, until more is counted. */

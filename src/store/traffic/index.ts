@@ -223,6 +223,15 @@ function writing(db: Db) {
       throw error;
     }
   }
+  function insertArrivals({ clicks, landings, postbacks, visits, leases, unknownCodes, day, through }: Arrivals): void {
+    insertRows(insertClick, clicks);
+    insertRows(insertLanding, landings);
+    for (const postback of postbacks) insertPostback.run(postback);
+    for (const visit of visits) insertVisit.run(visit);
+    for (const lease of leases) insertLease.run(lease);
+    if (unknownCodes > 0) countUnknown.run(day, unknownCodes);
+    for (const { offerId, day: of, clicks: count } of through) countThrough.run(offerId, of, count);
+  }
   return {
     ...reading(db),
     insertClick: (click: ClickRow): void => {
@@ -235,16 +244,7 @@ function writing(db: Db) {
     insertLease: (row: LeaseRow): void => void insertLease.run(row),
     commitTogether,
     /** One commit for all that arrived together. @throws when it could not be made durable */
-    commitArrivals: ({ clicks, landings, postbacks, visits, leases, unknownCodes, day, through }: Arrivals): void =>
-      commitTogether(() => {
-        insertRows(insertClick, clicks);
-        insertRows(insertLanding, landings);
-        for (const postback of postbacks) insertPostback.run(postback);
-        for (const visit of visits) insertVisit.run(visit);
-        for (const lease of leases) insertLease.run(lease);
-        if (unknownCodes > 0) countUnknown.run(day, unknownCodes);
-        for (const { offerId, day: of, clicks: count } of through) countThrough.run(offerId, of, count);
-      }),
+    commitArrivals: (batches: readonly Arrivals[]): void => commitTogether(() => batches.forEach(insertArrivals)),
   };
 }
 
