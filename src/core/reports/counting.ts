@@ -25,19 +25,24 @@ export const countConversions: Counting = {
   of: 'conversions',
   sums(kernel, block, numbered) {
     const [state, commission] = [block.column('state'), block.column('commission')];
-    const amounts = commission.values.map((text) => Number(text) || 0);
-    const approved = state.values.map((text) => (['approved', 'in_payout', 'paid'].includes(text) ? 1 : 0));
-    const decided = state.values.map((text, i) => approved[i] || (text === 'rejected' || text === 'reversed' ? 1 : 0));
+    const amounts = Float64Array.from(commission.values, (text) => Number(text) || 0);
+    const approved = Uint8Array.from(state.values, (text) =>
+      ['approved', 'in_payout', 'paid'].includes(text) ? 1 : 0,
+    );
+    const decided = Uint8Array.from(state.values, (text, i) =>
+      approved[i] === 1 || text === 'rejected' || text === 'reversed' ? 1 : 0,
+    );
     const sums = kernel.f64(kernel.sums, numbered.count * FIGURES).fill(0);
-    const add = (place: number, amount = 0): void => {
-      sums[place] = (sums[place] ?? 0) + amount;
+    const add = (place: number, amount: number): void => {
+      sums[place] = (sums[place] as number) + amount;
     };
-    for (const [row, number] of kernel.numbersOf(numbered).entries()) {
-      const [at, code] = [number * FIGURES, state.codes[row] ?? 0];
+    const numbers = kernel.numbersOf(numbered);
+    for (let row = 0; row < numbers.length; row++) {
+      const [at, code] = [(numbers[row] as number) * FIGURES, state.codes[row] as number];
       add(at + CONVERSIONS, 1);
-      add(at + APPROVED, approved[code]);
-      add(at + DECIDED, decided[code]);
-      add(at + COMMISSION, amounts[commission.codes[row] ?? 0]);
+      add(at + APPROVED, approved[code] as number);
+      add(at + DECIDED, decided[code] as number);
+      add(at + COMMISSION, amounts[commission.codes[row] as number] as number);
     }
     return sums;
   },
