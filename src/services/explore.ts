@@ -7,10 +7,8 @@ import type { Group, Sums } from '@/core/reports/sums';
 import { layoutOf } from '@/core/links/values';
 import { SUB_SLOTS } from '@/core/placeholders/names';
 import { type Actor, requireRight } from './actor';
-import { liesWithin, predicatesOf, predicatesWithin, withParts } from './click_blocks';
-import type { KeptCells } from './reports/kept_cells';
+import { predicatesOf, predicatesWithin, withParts } from './click_blocks';
 import type { HelpOrder, Helper } from './reports/sharing';
-import type { ScopeFilter } from '@/store/books/scope';
 import { type Scope, filterFor } from './scope';
 import type { Stores } from './stores';
 
@@ -67,57 +65,29 @@ function sortFigure(sort: Exclude<ExploreSort, 'name'>, minorPerUnit: number): S
   return (sums) => sums[name];
 }
 
-/** What makes a question over many clicks quicker; without them it is answered all the same. */
-export interface Aids {
-  /** A second thread that counts some of the blocks. */
-  readonly helper?: Helper | undefined;
-  /** What was counted for questions before. */
-  readonly kept?: KeptCells;
-}
-
 /** Adds full blocks of clicks, by their places as they are drawn, until one is beyond the last. */
 export function countBlocks(
   stores: Pick<Stores, 'books' | 'rollups'>,
   grouping: Grouping,
   { filter, filters, blocks }: Omit<HelpOrder, 'shared'>,
   next: () => number,
-  question?: ReturnType<KeptCells['of']>,
 ): void {
   for (let first = blocks[next()]; first !== undefined; first = blocks[next()]) {
     const block = stores.rollups.clicks.fullAt(first);
-    const counted = grouping.add(
-      withParts(stores, block),
-      countClicks,
-      predicatesWithin(block, filter, 'all', filters),
-    );
-    if (liesWithin(block, filter)) question?.set(first, counted);
+    grouping.add(withParts(stores, block), countClicks, predicatesWithin(block, filter, 'all', filters));
   }
-}
-
-/** Adds what is kept of blocks that lie wholly within the days. @returns the blocks that are still to be counted */
-function bringKept(
-  { clicks }: Stores['rollups'],
-  grouping: Grouping,
-  filter: ScopeFilter,
-  question: ReturnType<KeptCells['of']>,
-): number[] {
-  return clicks.full(filter.from, filter.to).filter((first) => {
-    const cells = question?.get(first);
-    if (!cells || !liesWithin(clicks.fullAt(first), filter)) return true;
-    grouping.bring(cells);
-    return false;
-  });
 }
 
 /**
  * Groups clicks and conversions of a scope by any dimensions. Reads every click of the scope: for a thread of its own.
+ * @param helper a second thread that counts some of the blocks
  */
 export function explore(
   stores: Stores,
   actor: Actor,
   request: ExploreRequest,
   minorPerUnit: number,
-  { helper, kept }: Aids = {},
+  helper?: Helper,
 ): Explored {
   requireRight(stores, actor, 'look', 'clicks');
   const filter = filterFor(actor, request.scope);
@@ -125,11 +95,10 @@ export function explore(
   const grouping = new Grouping(by, []);
   stores.rollups.atOnce(() => {
     const { clicks, conversions } = stores.rollups;
-    const question = kept?.of(stores, { filter, by, filters });
-    const order = { filter, by, filters, blocks: bringKept(stores.rollups, grouping, filter, question) };
+    const order = { filter, by, filters, blocks: clicks.full(filter.from, filter.to) };
     const shared = order.blocks.length >= LEAST_SHARED ? helper?.(order) : undefined;
     let own = 0;
-    countBlocks(stores, grouping, order, () => shared?.next() ?? own++, question);
+    countBlocks(stores, grouping, order, () => shared?.next() ?? own++);
     for (const block of clicks.between(filter.from, filter.to, MOST_ROWS))
       grouping.add(withParts(stores, block), countClicks, predicatesWithin(block, filter, 'all', filters));
     for (const block of conversions.between(filter.from, filter.to))

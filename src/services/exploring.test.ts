@@ -1,16 +1,17 @@
 import { describe, expect, test } from 'vitest';
 import { World } from '../../tests/support/world';
 import type { Day } from '@/core/time/days';
-import { SMALL_ROWS } from '@/store/rollups/clicks';
+import { openRollupsForReading } from '@/store/rollups';
+import { REBUILDS, SMALL_ROWS } from '@/store/rollups/clicks';
 import { tryPlan } from '@/core/routing/example';
 import { EMPTY_PLAN, type Mix } from '@/core/routing/plan';
 import { countMatching, eachClick, listClicks, newestClick } from './clicks';
 import { explore, knownParts, unfilledLinks } from './explore';
-import { KeptCells } from './reports/kept_cells';
 import { issueLink } from './links';
 import { readOffer, updateOffer } from './offers';
 import { planVersions, replayPlan, restorePlan, savePlan } from './routing';
 import { SHIFTER, shiftWeights, splitTests } from './splits';
+import { storeFile } from './stores';
 import { verify } from './verify';
 import { approveCommissions } from './commissions';
 
@@ -145,17 +146,37 @@ describe('the click log', () => {
       expect(world.rollups.db.prepare('SELECT DISTINCT name FROM block_values').pluck().all()).toEqual(['pcid']);
       expect(list([], 0, 1000).rows[0]?.seq).toBe(1000);
       expect(newestClick(world.stores, world.programId, world.link.channelId, world.link.offerId)?.seq).toBe(count);
-      // What was counted of full blocks is kept: asked again, in any order and for any days, nothing is different.
-      const kept = new KeptCells();
+      // Columns of full blocks are kept: asked again, in any order and for any days, nothing is different.
+      const rollups = openRollupsForReading(storeFile('rollups', world.folder));
+      rollups.clicks.keepColumns(8);
+      const keeping = { ...world.stores, rollups };
       const days = ['2026-11-24', '2026-11-25', '2026-11-26'] as Day[];
       for (const by of [['sub1'], ['day', 'sub1'], ['sub1']])
         for (const from of days)
           for (const sort of ['clicks', 'name'] as const) {
             const request = { ...asked(by, { sort, filters: [{ field: 'sub1', how: 'not', text: 'k3' }] }) };
             const within = { ...request, scope: { ...request.scope, from } };
-            const ask = (aids: { kept?: KeptCells }) => explore(world.stores, world.owner, within, 100, aids);
-            expect(ask({ kept })).toEqual(ask({}));
+            const [kept, plain] = [keeping, world.stores].map((stores) => explore(stores, world.owner, within, 100));
+            expect(kept).toEqual(plain);
           }
+      // Once everything was made anew, they are read again.
+      const { db, positions } = world.rollups;
+      const rename = (from: string, to: string): void => {
+        const columns = db.prepare<[], [number, Buffer]>(
+          "SELECT id, dictionary FROM block_columns WHERE name = 'sub1'",
+        );
+        for (const [id, dictionary] of columns.raw().all())
+          db.prepare('UPDATE block_columns SET dictionary = ? WHERE id = ?').run(
+            Buffer.from(dictionary.toString('latin1').replace(from, to), 'latin1'),
+            id,
+          );
+        positions.set(REBUILDS, positions.get(REBUILDS) + 1);
+      };
+      const words = () => explore(keeping, world.owner, asked(['sub1']), 100).groups.map(({ by }) => by[0]);
+      expect(words()).toContain('k3');
+      rename('k3', 'K3');
+      expect(words()).toContain('K3');
+      rename('K3', 'k3');
       // An export reads one moment, although clicks come and blocks are made meanwhile.
       const seen: number[] = [];
       for (const rows of eachClick(world.stores, world.owner, SCOPE, { shelf: 'all', filters: [] })) {

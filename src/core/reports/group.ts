@@ -60,25 +60,6 @@ export interface Grouped {
   readonly sums: Readonly<Record<SumsOf, Float64Array>>;
 }
 
-/** What a block has of each combination of its own values. */
-export interface Cells {
-  /** The block's values of each dimension. */
-  readonly values: readonly (readonly string[])[];
-  /** Of each dimension the place of the value, by combination. */
-  readonly places: readonly Uint16Array[];
-  readonly of: SumsOf;
-  /** Of each combination in turn. */
-  readonly sums: Float64Array;
-}
-
-/** What was counted of a block. */
-export interface Counted {
-  /** How many combinations of its own values it has. */
-  readonly count: number;
-  /** To be brought again without the block. Asked for before anything else is counted. */
-  cells(): Cells;
-}
-
 /** Groups the rows of any number of blocks by dimensions. Values are looked up once a block, rows by numbers alone. */
 export class Grouping {
   private readonly kernel = new Kernel();
@@ -101,48 +82,23 @@ export class Grouping {
     this.sums = { clicks: kernel.allocate(bytes), conversions: kernel.allocate(bytes) };
   }
 
-  /** Counts the rows of a block. */
-  add(block: Block, counting: Counting, predicates = this.predicates): Counted {
-    const { of } = counting;
+  /** Counts the rows of a block: first what it has of each combination of its own values, then brought to their groups. */
+  add(block: Block, counting: Counting, predicates = this.predicates): void {
+    const { kernel } = this;
     const rows = passing(block, predicates);
-    if (rows?.length === 0)
-      return { count: 0, cells: () => ({ values: [], places: [], of, sums: new Float64Array() }) };
+    if (rows?.length === 0 || block.rows === 0) return;
+    this.empty = false;
     const kept = rows ? pick(block, rows) : block;
     const columns = this.by.map((name) => kept.column(name));
-    const values = columns.map((column) => column.values);
-    const numbered = this.kernel.numberRows(kept.rows, columns);
+    const numbered = kernel.numberRows(kept.rows, columns);
     const { places, count } = numbered;
-    counting.sums(this.kernel, kept, numbered);
-    this.addNumbered(values, places, count, of);
-    const sums = (): Float64Array => this.kernel.f64(this.kernel.sums, count * FIGURES).slice();
-    return { count, cells: () => ({ values, places, of, sums: sums() }) };
-  }
-
-  /** Adds what a block has of combinations to their groups. */
-  bring({ values, places, of, sums }: Cells): void {
-    this.kernel.f64(this.kernel.sums, sums.length).set(sums);
-    this.addNumbered(values, places, sums.length / FIGURES, of);
-  }
-
-  /** Adds the sums in the kernel to the groups of combinations, told by the places of their values. */
-  private addNumbered(
-    values: readonly (readonly string[])[],
-    places: readonly Uint16Array[],
-    count: number,
-    of: SumsOf,
-  ): void {
-    if (count === 0) return;
-    this.empty = false;
-    const { kernel } = this;
+    counting.sums(kernel, kept, numbered);
     kernel.u32(kernel.cells, count).fill(0);
-    for (const [i, texts] of values.entries()) {
-      const numbers = this.values[i]?.numbered(texts);
-      const own = places[i];
-      if (!numbers || !own) continue;
-      kernel.lookUp(own, numbers);
+    for (const [i, { values }] of columns.entries()) {
+      kernel.lookUp(places[i] ?? new Uint16Array(count), this.values[i]?.numbered(values) ?? new Int32Array(1));
       this.meet(i, count);
     }
-    this.addSums(of, count);
+    this.addSums(counting.of, count);
   }
 
   /** The groups in the kernel's cells become those with a further dimension, whose numbers are wanted there. */

@@ -3,6 +3,7 @@ import type { Actor } from '../actor';
 import { Refusal, type RefusalKind } from '../refusal';
 import { standBack } from '../stand_back';
 import { openStores } from '../stores';
+import { KEPT_MEBIBYTES } from './sharing';
 import { REPORTS, type ReportName } from './run';
 
 /** A question to the thread, and what it says to it. */
@@ -22,6 +23,7 @@ export type ReportReply =
 
 standBack();
 const stores = openStores();
+stores.rollups.clicks.keepColumns(KEPT_MEBIBYTES);
 
 function reply({ id, what, actor, input }: ReportOrder): ReportReply {
   try {

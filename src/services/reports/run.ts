@@ -5,7 +5,6 @@ import { type ExploreRequest, explore, unfilledLinks } from '../explore';
 import { replayPlan } from '../routing';
 import { ruleEffect } from '../rule_effect';
 import type { Scope } from '../scope';
-import { KeptCells } from './kept_cells';
 import { openHelper } from './second_thread';
 import type { Helper } from './sharing';
 import { splitTests } from '../splits';
@@ -13,15 +12,17 @@ import { type Stores, programOf } from '../stores';
 
 /** Made at the first question. */
 let helper: Helper | undefined;
-const kept = new KeptCells();
 
 /** Questions that read many clicks; each is answered on the thread of reports. */
 export const REPORTS = {
   explore: (stores: Stores, actor: Actor, request: ExploreRequest) =>
-    explore(stores, actor, request, 10 ** minorDigits(programOf(stores, actor.programId).currency), {
-      helper: (helper ??= openHelper()),
-      kept,
-    }),
+    explore(
+      stores,
+      actor,
+      request,
+      10 ** minorDigits(programOf(stores, actor.programId).currency),
+      (helper ??= openHelper()),
+    ),
   count: (stores: Stores, actor: Actor, { scope, query }: { scope: Scope; query: ClickQuery }) =>
     countMatching(stores, actor, scope, query),
   unfilled: (stores: Stores, actor: Actor, scope: Scope) => unfilledLinks(stores, actor, scope),

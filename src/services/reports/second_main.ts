@@ -3,19 +3,20 @@ import { Grouping, type Grouped } from '@/core/reports/group';
 import { countBlocks } from '../explore';
 import { standBack } from '../stand_back';
 import { openFiles } from '../stores';
-import { Draw, type HelpOrder } from './sharing';
+import { Draw, type HelpOrder, KEPT_MEBIBYTES } from './sharing';
 
 standBack();
 const stores = openFiles();
+stores.rollups.clicks.keepColumns(KEPT_MEBIBYTES);
 const port = workerData as MessagePort;
 
 /** Counts the blocks that it draws, until none is left. */
 function help({ shared, ...order }: HelpOrder): void {
-  const draw = new Draw(shared);
+  const draw = new Draw(order.blocks.length, shared);
   if (!draw.join()) return;
   try {
     const grouping = new Grouping(order.by, []);
-    stores.rollups.atOnce(() => countBlocks(stores, grouping, order, () => draw.next()));
+    stores.rollups.atOnce(() => countBlocks(stores, grouping, order, () => draw.next('last')));
     const said: Grouped = grouping.grouped();
     port.postMessage(said);
     draw.leave(true);

@@ -21,10 +21,10 @@ export function openHelper(folder = dataFolder()): Helper {
   ours.unref();
   return (order) => {
     if (gone) return undefined;
-    const draw = new Draw();
+    const draw = new Draw(order.blocks.length);
     ours.postMessage({ ...order, shared: draw.shared } satisfies HelpOrder);
     return {
-      next: () => draw.next(),
+      next: () => draw.next('first'),
       result() {
         if (!draw.close()) return undefined;
         const received = receiveMessageOnPort(ours) as { message: Grouped } | undefined;

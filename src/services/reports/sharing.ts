@@ -19,21 +19,33 @@ export type Helper = (
   order: Omit<HelpOrder, 'shared'>,
 ) => { next(): number; result(): Grouped | undefined } | undefined;
 
-const [NEXT, STATE] = [0, 1];
+/** What each thread keeps of the columns that it opened, at most. */
+export const KEPT_MEBIBYTES = 64;
+
+const [DRAWN, STATE] = [0, 1];
 const [OPEN, JOINED, CLOSED, DONE, FAILED] = [0, 1, 2, 3, 4];
 const PATIENCE_MS = 60_000;
 
-/** Blocks that two threads draw from, by a counter in shared memory. */
+/**
+ * Blocks that two threads draw from, by a counter in shared memory: the asker from the first on, the helper from the
+ * last on. So each meets mostly the blocks of which it kept columns when it was asked before.
+ */
 export class Draw {
   private readonly cells: Int32Array;
+  private own = 0;
 
-  constructor(readonly shared = new SharedArrayBuffer(8)) {
+  constructor(
+    private readonly blocks: number,
+    readonly shared = new SharedArrayBuffer(8),
+  ) {
     this.cells = new Int32Array(shared);
   }
 
-  /** The place of a block that nobody else has. */
-  next(): number {
-    return Atomics.add(this.cells, NEXT, 1);
+  /** The place of a block that nobody else has; beyond the last where none is left. */
+  next(from: 'first' | 'last'): number {
+    if (Atomics.add(this.cells, DRAWN, 1) >= this.blocks) return this.blocks;
+    this.own += 1;
+    return from === 'first' ? this.own - 1 : this.blocks - this.own;
   }
   /** The helper comes in. @returns false where it is too late */
   join(): boolean {

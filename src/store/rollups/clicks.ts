@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import {
   type Block,
   type Column,
@@ -12,6 +13,9 @@ import {
 import { CLICK_COLUMNS, type ClickColumn, type ClickFacts, isClickColumn } from '@/core/reports/columns';
 import { mayHave, sketch, sketchPart } from '@/core/reports/sketch';
 import type { Db } from '../database';
+
+/** Under this name stands how often everything was made anew. */
+export const REBUILDS = 'rebuilds';
 
 /** A block whose row n is the click with the number `seqs(n)`; rows in the order of their numbers. */
 export interface ClickBlock extends Block {
@@ -41,6 +45,39 @@ function tableColumns(read: (name: ClickColumn) => string[]): (name: string) => 
   };
 }
 
+/** A short text takes about that much beside its letters. */
+const TEXT_BYTES = 24;
+const bytesOf = ({ values, codes }: Column): number =>
+  values.reduce((sum, text) => sum + text.length + TEXT_BYTES, codes.byteLength);
+
+/** Opened columns of full blocks, which never change unless all are made anew; none is kept until it is asked for. */
+function keptColumns(db: Db, open: (firstSeq: number, name: string, rows: number) => Column) {
+  const rebuilds = db.prepare<[], number>(`SELECT seq FROM positions WHERE name = '${REBUILDS}'`).pluck();
+  let kept: LRUCache<string, Column> | undefined;
+  let seen: number | undefined;
+  return {
+    /** @param mebibytes how much of them, at most */
+    keep(mebibytes: number): void {
+      kept = new LRUCache({ maxSize: mebibytes * 1024 * 1024, sizeCalculation: bytesOf });
+    },
+    /** Called within the transaction of a question, before its columns are asked for. */
+    refresh(): void {
+      const now = rebuilds.get();
+      if (now !== seen) kept?.clear();
+      seen = now;
+    },
+    column(firstSeq: number, name: string, rows: number): Column {
+      if (!kept || rows < MOST_ROWS) return open(firstSeq, name, rows);
+      const key = `${firstSeq} ${name}`;
+      const known = kept.get(key);
+      if (known) return known;
+      const fresh = open(firstSeq, name, rows);
+      kept.set(key, fresh);
+      return fresh;
+    },
+  };
+}
+
 /** Clicks column by column: the newest in a table, the others in blocks. */
 export function clickColumns(db: Db) {
   const BLOCK = 'SELECT first_seq AS firstSeq, rows, from_day AS firstDay, to_day AS lastDay FROM click_blocks';
@@ -61,6 +98,9 @@ export function clickColumns(db: Db) {
     .pluck();
   const column = db.prepare<[number, string], PackedColumn>(
     'SELECT dictionary, codes FROM block_columns WHERE first_seq = ? AND name = ?',
+  );
+  const opened = keptColumns(db, (firstSeq, name, rows) =>
+    openColumn(column.get(firstSeq, name) ?? packColumn([]), rows),
   );
   const recentSeqs = db.prepare<[], number>('SELECT seq FROM recent_clicks ORDER BY seq').pluck();
   const recent = new Map(
@@ -102,9 +142,9 @@ export function clickColumns(db: Db) {
         return { place, codes: openCodes(place < 0 ? NOTHING : (codes.get(firstSeq, name) ?? NOTHING), rows) };
       },
       column(name) {
-        const opened = known.get(name) ?? openColumn(column.get(firstSeq, name) ?? packColumn([]), rows);
-        known.set(name, opened);
-        return opened;
+        const found = known.get(name) ?? opened.column(firstSeq, name, rows);
+        known.set(name, found);
+        return found;
       },
     };
   }
@@ -129,8 +169,10 @@ export function clickColumns(db: Db) {
     seqFrom: (day: string): number | undefined => blockFrom.get(day) ?? recentSeqs.get(),
     /** Full blocks with clicks of these days, by the numbers of their first clicks: they never change. */
     full: (from: string, to: string): number[] => full.all(from, to, MOST_ROWS),
+    keepColumns: opened.keep,
     /** @throws when there is no such block */
     fullAt(firstSeq: number): ClickBlock {
+      opened.refresh();
       const row = block.get(firstSeq);
       if (!row) throw new Error(`There is no block of clicks from ${firstSeq} on.`);
       return openBlock(row, lacking());
@@ -140,6 +182,7 @@ export function clickColumns(db: Db) {
      * @param below only blocks of fewer rows
      */
     *between(from: string, to: string, below = Infinity): Generator<ClickBlock> {
+      opened.refresh();
       const newest = recentBlock();
       if (newest && newest.lastDay >= from && newest.firstDay <= to) yield newest;
       const without = lacking();

@@ -1,7 +1,7 @@
 import { positionStore } from '../books/positions';
 import { type ScopeFilter, inScope } from '../books/scope';
 import { dataVersion, type Db, openForReading, openForWriting } from '../database';
-import { clickColumns, clickWriter } from './clicks';
+import { REBUILDS, clickColumns, clickWriter } from './clicks';
 import { conversionColumns, conversionWriter } from './conversions';
 
 export interface ClickFigures {
@@ -24,7 +24,6 @@ const TABLES = [
   ...(['block_values', 'block_columns', 'click_blocks', 'recent_clicks', 'daily_clicks', 'conversion_facts'] as const),
   ...(['conversion_blocks', 'conversion_block_columns', 'positions'] as const),
 ];
-const REBUILDS = 'rebuilds';
 const SUMS =
   'coalesce(sum(d.counted), 0) AS counted, coalesce(sum(d.uniques), 0) AS uniques, coalesce(sum(d.set_aside), 0) AS setAside';
 
@@ -46,8 +45,6 @@ function reading(db: Db) {
     figures: (scope: ScopeFilter): ClickFigures => figures.get(scope) ?? { counted: 0, uniques: 0, setAside: 0 },
     byLink: (scope: ScopeFilter, ids: readonly number[]) => byLink.all({ ...scope, ids: JSON.stringify(ids) }),
     daily: () => daily.all(),
-    /** How often everything was made anew: what was read before that says nothing any more. */
-    rebuilds: (): number => positions.get(REBUILDS),
     /** Everything read by `work` is of one moment. */
     atOnce: <T>(work: () => T): T => db.transaction(work).deferred(),
   };
@@ -80,7 +77,7 @@ function writing(db: Db) {
       db.prepare('ATTACH ? AS fresh').run(file);
       try {
         db.transaction(() => {
-          const rebuilds = read.rebuilds() + 1;
+          const rebuilds = read.positions.get(REBUILDS) + 1;
           for (const table of TABLES) {
             db.exec(`DELETE FROM main.${table}`);
             db.exec(`INSERT INTO main.${table} SELECT * FROM fresh.${table}`);
