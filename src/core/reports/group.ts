@@ -91,11 +91,11 @@ export class Grouping {
     const kept = rows ? pick(block, rows) : block;
     const columns = this.by.map((name) => kept.column(name));
     const numbered = kernel.numberRows(kept.rows, columns);
-    const { places, count } = numbered;
+    const { count } = numbered;
     counting.sums(kernel, kept, numbered);
     kernel.u32(kernel.cells, count).fill(0);
-    for (const [i, { values }] of columns.entries()) {
-      kernel.lookUp(places[i] ?? new Uint16Array(count), this.values[i]?.numbered(values) ?? new Int32Array(1));
+    for (const [i, column] of columns.entries()) {
+      kernel.lookUp(numbered, column, this.values[i]?.numbered(column.values) ?? new Int32Array());
       this.meet(i, count);
     }
     this.addSums(counting.of, count);

@@ -13,10 +13,11 @@ export function widen(cells: usize, codes: usize, rows: u32, width: u32): void {
 /**
  * Cells become numbers in the order in which they are met.
  * @param combos becomes the cell of each number
+ * @param firsts becomes the row in which each number was met first
  * @param index a u32 for each cell there may be; zero, and left so
  * @returns how many numbers there are
  */
-export function numberByIndex(cells: usize, rows: u32, combos: usize, index: usize): u32 {
+export function numberByIndex(cells: usize, rows: u32, combos: usize, firsts: usize, index: usize): u32 {
   let count: u32 = 0;
   for (let row: u32 = 0; row < rows; row++) {
     const cell = cells + (row << 2);
@@ -24,6 +25,7 @@ export function numberByIndex(cells: usize, rows: u32, combos: usize, index: usi
     let number = load<u32>(place);
     if (number == 0) {
       store<u32>(combos + (count << 2), load<u32>(cell));
+      store<u32>(firsts + (count << 2), row);
       number = ++count;
       store<u32>(place, number);
     }
@@ -34,7 +36,7 @@ export function numberByIndex(cells: usize, rows: u32, combos: usize, index: usi
 }
 
 /** The same for cells of any size. @param slots pairs of u32, 2^(32 − shift) of them, at least twice as many as rows */
-export function numberByHash(cells: usize, rows: u32, combos: usize, slots: usize, shift: u32): u32 {
+export function numberByHash(cells: usize, rows: u32, firsts: usize, slots: usize, shift: u32): u32 {
   const most: u32 = 1 << (32 - shift);
   memory.fill(slots, 0, most << 3);
   let count: u32 = 0;
@@ -47,7 +49,7 @@ export function numberByHash(cells: usize, rows: u32, combos: usize, slots: usiz
       number = load<u32>(slots + (place << 3), 4);
     }
     if (number == 0) {
-      store<u32>(combos + (count << 2), key);
+      store<u32>(firsts + (count << 2), row);
       number = ++count;
       store<u32>(slots + (place << 3), key);
       store<u32>(slots + (place << 3), number, 4);
@@ -55,17 +57,6 @@ export function numberByHash(cells: usize, rows: u32, combos: usize, slots: usiz
     store<u32>(cells + (row << 2), number - 1);
   }
   return count;
-}
-
-/** Takes the last code off each combination: the reverse of `widen`. */
-export function narrow(combos: usize, codes: usize, count: u32, width: u32): void {
-  for (let at: u32 = 0; at < count; at++) {
-    const combo = combos + (at << 2);
-    const cell = load<u32>(combo);
-    const before = cell / width;
-    store<u32>(combo, before);
-    store<u16>(codes + (at << 1), <u16>(cell - before * width));
-  }
 }
 
 /**
@@ -91,10 +82,12 @@ export function addClicks(
   }
 }
 
-/** Of each code, what stands in its place. */
-export function lookUp(codes: usize, table: usize, found: usize, count: u32): void {
-  for (let at: u32 = 0; at < count; at++)
-    store<u32>(found + (at << 2), load<u32>(table + (<u32>load<u16>(codes + (at << 1)) << 2)));
+/** Of each of these rows, what stands in the place of its code. */
+export function lookUp(rows: usize, count: u32, codes: usize, table: usize, found: usize): void {
+  for (let at: u32 = 0; at < count; at++) {
+    const code: u32 = load<u16>(codes + (load<u32>(rows + (at << 2)) << 1));
+    store<u32>(found + (at << 2), load<u32>(table + (code << 2)));
+  }
 }
 
 /**

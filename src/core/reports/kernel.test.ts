@@ -40,9 +40,8 @@ describe('rows are numbered by their combinations', () => {
           return known.get(key) ?? (known.set(key, known.size), known.size - 1);
         });
         expect([...numbers]).toEqual(expected);
-        const combinations = Array.from({ length: numbered.count }, (_, i) =>
-          numbered.places.map((each) => each[i]).join(),
-        );
+        const firsts = kernel.u32(kernel.firsts, numbered.count);
+        const combinations = Array.from(firsts, (row) => columns.map(({ codes }) => codes[row]).join());
         expect(combinations).toEqual([...known.keys()]);
         expect(numbered.count).toBe(known.size);
       }),

@@ -5,13 +5,12 @@ import { FIGURES } from './sums';
 /** The functions of kernel.as, which says what they do. All numbers are whole; arrays are told by their first byte. */
 type Loops = {
   widen(cells: number, codes: number, rows: number, width: number): void;
-  numberByIndex(cells: number, rows: number, combos: number, index: number): number;
-  numberByHash(cells: number, rows: number, combos: number, slots: number, shift: number): number;
-  narrow(combos: number, codes: number, count: number, width: number): void;
+  numberByIndex(cells: number, rows: number, combos: number, firsts: number, index: number): number;
+  numberByHash(cells: number, rows: number, firsts: number, slots: number, shift: number): number;
   addClicks(
     ...[numbers, rows, codes, kinds, costs, amounts, sums]: [number, number, number, number, number, number, number]
   ): void;
-  lookUp(codes: number, table: number, found: number, count: number): void;
+  lookUp(rows: number, count: number, codes: number, table: number, found: number): void;
   pairByIndex(
     ...[lefts, rights, count, index, stride, known, pairs]: [number, number, number, number, number, number, number]
   ): number;
@@ -34,8 +33,6 @@ const [SLOTS, SLOTS_SHIFT] = [1 << 17, 15];
 export interface Numbered {
   readonly rows: number;
   readonly count: number;
-  /** Of each column the place of its value, by number. */
-  readonly places: readonly Uint16Array[];
 }
 
 /** Memory for one grouping, and the loops over it. What a row or a block needs has its areas; what grows is allocated. */
@@ -49,6 +46,8 @@ export class Kernel {
   /** A u32 a number: what stands in the place of its code. */
   readonly wanted = this.allocate(4 * MOST_ROWS);
   private readonly combos = this.allocate(4 * MOST_ROWS);
+  /** A u32 a number: the row in which it was met first. */
+  readonly firsts = this.allocate(4 * MOST_ROWS);
   private readonly table = this.allocate(4 * MOST_ROWS);
   /** Four f64 a number. */
   readonly sums = this.allocate(8 * FIGURES * MOST_ROWS);
@@ -84,39 +83,24 @@ export class Kernel {
    * @param rows at most `MOST_ROWS`
    */
   numberRows(rows: number, columns: readonly Column[]): Numbered {
-    const { loops, cells, codes, combos } = this;
+    const { loops, cells, codes, combos, firsts } = this;
     this.u32(cells, rows).fill(0);
-    let places: Uint16Array[] = [];
-    // Columns that the cells are made of since they were numbered last, and how many different cells there may be.
-    let widths: number[] = [];
+    // How many different cells there may be.
     let size = 1;
     const number = (): void => {
       size =
         size <= INDEX_CELLS
-          ? loops.numberByIndex(cells, rows, combos, this.index)
-          : loops.numberByHash(cells, rows, combos, this.slots, SLOTS_SHIFT);
-      places = this.takenApart(size, widths, places);
-      widths = [];
+          ? loops.numberByIndex(cells, rows, combos, firsts, this.index)
+          : loops.numberByHash(cells, rows, firsts, this.slots, SLOTS_SHIFT);
     };
-    for (const { values, codes: own } of columns) {
-      if (widths.length > 0 && size * values.length > INDEX_CELLS) number();
+    for (const [i, { values, codes: own }] of columns.entries()) {
+      if (i > 0 && size * values.length > INDEX_CELLS) number();
       this.u16(codes, rows).set(own.subarray(0, rows));
       loops.widen(cells, codes, rows, values.length);
-      widths.push(values.length);
       size *= values.length;
     }
     number();
-    return { rows, count: size, places };
-  }
-
-  /** What each combination is made of: of what was numbered before, then the place in each further column. */
-  private takenApart(count: number, widths: readonly number[], before: readonly Uint16Array[]): Uint16Array[] {
-    const own = widths.toReversed().map((width) => {
-      this.loops.narrow(this.combos, this.codes, count, width);
-      return this.u16(this.codes, count).slice();
-    });
-    const numbers = this.u32(this.combos, count);
-    return [...before.map((places) => Uint16Array.from(numbers, (number) => places[number] ?? 0)), ...own.toReversed()];
+    return { rows, count: size };
   }
 
   /** The number of each row, until something is allocated. */
@@ -144,10 +128,10 @@ export class Kernel {
     return own;
   }
 
-  /** What stands in the place of each code: in `wanted`, by number. */
-  lookUp(places: Uint16Array, table: Int32Array): void {
-    this.u16(this.codes, places.length).set(places);
+  /** What stands in the place of a column's code: in `wanted`, by the numbers that the rows were given last. */
+  lookUp({ rows, count }: Numbered, column: Column, table: Int32Array): void {
+    this.u16(this.codes, rows).set(column.codes.subarray(0, rows));
     this.u32(this.table, table.length).set(table);
-    this.loops.lookUp(this.codes, this.table, this.wanted, places.length);
+    this.loops.lookUp(this.firsts, count, this.codes, this.table, this.wanted);
   }
 }
