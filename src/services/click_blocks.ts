@@ -38,7 +38,7 @@ interface Days {
   readonly firstDay: string;
   readonly lastDay: string;
 }
-export const liesWithin = ({ firstDay, lastDay }: Days, { from, to }: Pick<ScopeFilter, 'from' | 'to'>): boolean =>
+const liesWithin = ({ firstDay, lastDay }: Days, { from, to }: Pick<ScopeFilter, 'from' | 'to'>): boolean =>
   firstDay >= from && lastDay <= to;
 
 /** The same for a block: where all of its days are looked at, none is compared. */
