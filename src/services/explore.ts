@@ -97,18 +97,21 @@ export function explore(
     const { clicks, conversions } = stores.rollups;
     const order = { filter, by, filters, blocks: clicks.full(filter.from, filter.to) };
     const shared = order.blocks.length >= LEAST_SHARED ? helper?.(order) : undefined;
-    let own = 0;
-    countBlocks(stores, grouping, order, () => shared?.next() ?? own++);
+    // What is not shared first: meanwhile the other thread draws blocks.
     for (const block of clicks.between(filter.from, filter.to, MOST_ROWS))
       grouping.add(withParts(stores, block), countClicks, predicatesWithin(block, filter, 'all', filters));
     for (const block of conversions.between(filter.from, filter.to))
       grouping.add(withParts(stores, block), countConversions, predicatesWithin(block, filter, 'all', filters));
+    let own = 0;
+    countBlocks(stores, grouping, order, () => shared?.next() ?? own++);
     const helped = shared?.result();
     if (helped) grouping.absorb(helped);
   });
   const { sort, ascending, limit, offset } = request;
   const figure = sort === 'name' ? sort : sortFigure(sort, minorPerUnit);
-  return grouping.best(figure, ascending, limit, offset);
+  const found = grouping.best(figure, ascending, limit, offset);
+  grouping.free();
+  return found;
 }
 
 /** The parts of composite sub-IDs that links of a scope have: "sub2.match". */

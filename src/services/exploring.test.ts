@@ -48,9 +48,9 @@ describe('the sub-ID explorer', () => {
       ]),
     ).toEqual([
       ['ash glaze', '', 2, 0, 0, 500_000, 0],
+      ['Ash-glaze', '', 1, 2, 1500, 45_500, 1],
       ['celadon', '', 1, 0, 0, 250_000, 0],
       ['{{keyword}}', '', 1, 0, 0, 250_000, 0],
-      ['Ash-glaze', '', 1, 2, 1500, 45_500, 1],
     ]);
     expect([count, total.clicks, total.conversions, total.setAside]).toEqual([4, 5, 2, 1]);
     const best = explore(world.stores, world.owner, asked(['sub1'], { sort: 'profit' }), 100).groups[0];
@@ -98,8 +98,8 @@ describe('the sub-ID explorer', () => {
       ['broad', 1],
     ]);
     expect(by('sub2.screen', [{ field: 'sub2.match', how: 'is', text: 'exact' }])).toEqual([
-      ['phone', 1],
       ['desktop', 1],
+      ['phone', 1],
     ]);
     expect(knownParts(world.stores, world.owner, SCOPE)).toEqual(['sub2.match', 'sub2.screen']);
   });

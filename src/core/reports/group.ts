@@ -1,205 +1,220 @@
-import { type Block, MOST_ROWS, type Predicate, passing, pick } from './block';
+import { type Block, type Predicate, passing, pick } from './block';
 import type { Dimension } from './columns';
-import type { Counting } from './counting';
+import { type Counting, countClicks, countConversions } from './counting';
 import { Kernel } from './kernel';
-import { Pairs } from './pairs';
-import { FIGURES, type Group, NO_SUMS, type Sums, type SumsOf, SumTable } from './sums';
+import { Cells, type Level, Pairs } from './levels';
+import { type Comparing, byNames, firstPlaces } from './order';
+import { type Counts, type Group, type Sums, SumTable, sumsOf } from './sums';
+import { Tally } from './tally';
 
 /** A figure worked out of the sums of a group, by which groups are ordered. */
 export type SortFigure = (sums: Sums) => number;
-
-/** The places of the smallest keys, in order; equal ones in the order of their places. Most keys are looked at once. */
-function firstPlaces(keys: Float64Array, most: number): number[] {
-  const first: number[] = [];
-  const key = (place: number): number => keys[place] ?? Infinity;
-  for (let place = 0; place < keys.length; place++) {
-    const full = first.length >= most;
-    if (full && key(place) >= key(first[most - 1] ?? 0)) continue;
-    if (first.length > 2000)
-      return Array.from(keys.keys())
-        .sort((a, b) => key(a) - key(b) || a - b)
-        .slice(0, most);
-    let [low, high] = [0, first.length];
-    while (low < high) {
-      const middle = (low + high) >>> 1;
-      if (key(first[middle] ?? 0) <= key(place)) low = middle + 1;
-      else high = middle;
-    }
-    first.splice(low, 0, place);
-    if (full) first.pop();
-  }
-  return first;
-}
 
 /** The values of a dimension by number, over all blocks. */
 class Values {
   private readonly numbers = new Map<string, number>();
   readonly texts: string[] = [];
 
+  get count(): number {
+    return this.texts.length;
+  }
+
   /** For each place in a block's column, the number of its value. */
-  numbered(values: readonly string[]): Int32Array {
-    return Int32Array.from(values, (value) => {
+  numbered(values: readonly string[]): Uint32Array {
+    const numbered = new Uint32Array(values.length);
+    for (let place = 0; place < values.length; place++) {
+      const value = values[place] as string;
       let number = this.numbers.get(value);
       if (number === undefined) {
         number = this.texts.length;
         this.numbers.set(value, number);
         this.texts.push(value);
       }
-      return number;
-    });
+      numbered[place] = number;
+    }
+    return numbered;
   }
 }
 
 /** What was counted, as it is told from thread to thread. */
 export interface Grouped {
-  readonly empty: boolean;
   /** The values of each dimension by number. */
   readonly values: readonly (readonly string[])[];
-  /** Of each dimension but the first: the group before it and the value, by group. */
-  readonly pairs: readonly Uint32Array[];
-  readonly sums: Readonly<Record<SumsOf, Float64Array>>;
+  /** Of each dimension, the numbers of the groups' values. */
+  readonly numbers: readonly Uint32Array[];
+  readonly counts: Readonly<Record<Counting['of'], Counts>>;
 }
+
+/** The memory of what was counted, which is handed over with it instead of being copied. */
+export const buffersOf = ({ numbers, counts: { clicks, conversions } }: Grouped): ArrayBuffer[] =>
+  [...numbers, clicks.sums, clicks.thirds, conversions.sums, conversions.thirds].map(
+    ({ buffer }) => buffer as ArrayBuffer,
+  );
+
+/** Cells of all groups that there may be, at most: memory for 80 MiB of counts. Beyond, only those met are numbered. */
+const MOST_CELLS = 1 << 22;
 
 /** Groups the rows of any number of blocks by dimensions. Values are looked up once a block, rows by numbers alone. */
 export class Grouping {
-  private readonly kernel = new Kernel();
+  private readonly kernel = Kernel.take();
   private readonly values: Values[];
-  /** From the groups of the first dimensions and the values of the next to the groups of both. */
-  private readonly levels: Pairs[];
-  /** Where the sums of groups stand, and for how many there is room. */
-  private readonly sums: Record<SumsOf, number>;
-  private room = 1024;
-  private empty = true;
+  /** Values of the first dimension that there is room for: its groups. */
+  private firsts = 0;
+  /** Of each dimension but the first. */
+  private levels: Level[] = [];
+  private tallies!: Readonly<Record<Counting['of'], Tally>>;
 
   constructor(
     private readonly by: readonly Dimension[],
     private readonly predicates: readonly Predicate[],
   ) {
-    const { kernel } = this;
     this.values = by.map(() => new Values());
-    this.levels = by.slice(1).map(() => new Pairs(kernel));
-    const bytes = 8 * FIGURES * this.room;
-    this.sums = { clicks: kernel.allocate(bytes), conversions: kernel.allocate(bytes) };
+    this.start();
   }
 
-  /** Counts the rows of a block: first what it has of each combination of its own values, then brought to their groups. */
+  /** With nothing counted, and room for the values that there are by now. */
+  private start(): void {
+    const { kernel, values } = this;
+    this.firsts = values[0]?.count ?? 0;
+    let cells = this.firsts;
+    this.levels = values.slice(1).map(({ count }) => {
+      const level = new Cells(kernel, count);
+      cells *= level.width;
+      return cells <= MOST_CELLS ? level : new Pairs(kernel);
+    });
+    this.tallies = { clicks: new Tally(kernel, countClicks), conversions: new Tally(kernel, countConversions) };
+  }
+
+  /** Whether there is room for the values that there are by now. */
+  private hasRoom(): boolean {
+    let cells = this.values[0]?.count ?? 0;
+    for (const [i, level] of this.levels.entries()) {
+      if (!(level instanceof Cells)) return true;
+      cells *= level.width;
+      if (cells > MOST_CELLS || (this.values[i + 1]?.count ?? 0) > level.width) return false;
+    }
+    return true;
+  }
+
+  /** The numbers of values of each dimension; there is room for them then. */
+  private numbered(values: readonly (readonly string[])[]): Uint32Array[] {
+    const numbers = values.map((texts, i) => this.values[i]?.numbered(texts) ?? new Uint32Array());
+    if (this.hasRoom()) this.firsts = this.values[0]?.count ?? 0;
+    else {
+      const counted = this.grouped();
+      this.kernel.clear();
+      this.start();
+      this.take(counted.numbers, counted.counts);
+    }
+    return numbers;
+  }
+
+  /** Counts the rows of a block that pass. */
   add(block: Block, counting: Counting, predicates = this.predicates): void {
-    const { kernel } = this;
     const rows = passing(block, predicates);
     if (rows?.length === 0 || block.rows === 0) return;
-    this.empty = false;
     const kept = rows ? pick(block, rows) : block;
     const columns = this.by.map((name) => kept.column(name));
-    const numbered = kernel.numberRows(kept.rows, columns);
-    const { count } = numbered;
-    counting.sums(kernel, kept, numbered);
-    kernel.u32(kernel.cells, count).fill(0);
-    for (const [i, column] of columns.entries()) {
-      kernel.lookUp(numbered, column, this.values[i]?.numbered(column.values) ?? new Int32Array());
-      this.meet(i, count);
-    }
-    this.addSums(counting.of, count);
-  }
-
-  /** The groups in the kernel's cells become those with a further dimension, whose numbers are wanted there. */
-  private meet(dimension: number, count: number): void {
-    const { kernel, levels, values } = this;
-    const before = dimension === 1 ? values[0]?.texts.length : levels[dimension - 2]?.count;
-    if (dimension === 0) kernel.u32(kernel.cells, count).set(kernel.u32(kernel.wanted, count));
-    else levels[dimension - 1]?.number(count, before ?? 0, values[dimension]?.texts.length ?? 0);
-  }
-
-  /** Adds the kernel's sums to those of the groups in its cells. */
-  private addSums(of: SumsOf, count: number): void {
+    const numbers = this.numbered(columns.map(({ values }) => values));
     const { kernel } = this;
-    if (this.count > this.room) {
-      const [bytes, room] = [8 * FIGURES * this.room, 2 ** Math.ceil(Math.log2(this.count))];
-      for (const each of ['clicks', 'conversions'] as const)
-        this.sums[each] = kernel.larger(this.sums[each], bytes, 8 * FIGURES * room);
-      this.room = room;
+    if (columns.length === 0) kernel.u32(kernel.groups, kept.rows).fill(0);
+    for (const [i, column] of columns.entries()) {
+      kernel.lookUp(kept.rows, column, numbers[i] ?? new Uint32Array(), i === 0 ? kernel.groups : kernel.further);
+      if (i > 0) this.levels[i - 1]?.join(kernel.groups, kernel.further, kept.rows);
     }
-    kernel.loops.addSums(kernel.cells, count, kernel.sums, this.sums[of]);
+    this.tallyFor(counting.of).add(kept);
+  }
+
+  private tallyFor(of: Counting['of']): Tally {
+    const tally = this.tallies[of];
+    tally.makeRoom(this.count || 1);
+    return tally;
   }
 
   grouped(): Grouped {
-    const { empty, values, levels } = this;
-    const { clicks, conversions } = this.table();
+    const { clicks, conversions } = this.tallies;
+    const groups = this.counted();
     return {
-      empty,
-      values: values.map(({ texts }) => texts),
-      pairs: levels.map((level) => level.all().slice()),
-      sums: { clicks: clicks.slice(), conversions: conversions.slice() },
+      values: this.values.map(({ texts }) => texts),
+      numbers: this.numbersOf(groups),
+      counts: { clicks: clicks.gather(groups), conversions: conversions.gather(groups) },
     };
   }
 
+  /** Nothing is asked of this any more. */
+  free(): void {
+    this.kernel.free();
+  }
+
   /** Adds what was counted elsewhere by the same dimensions. */
-  absorb({ empty, values, pairs, sums }: Grouped): void {
-    this.empty &&= empty;
-    const { kernel } = this;
-    const numbers = values.map((texts, i) => this.values[i]?.numbered(texts) ?? new Int32Array());
-    // Of each dimension in turn, the groups here of the groups there.
-    let groups = numbers[0] ?? new Int32Array(1);
-    for (const [i, pair] of pairs.entries()) {
-      const next = new Int32Array(pair.length / 2);
-      for (let from = 0; from < next.length; from += MOST_ROWS) {
-        const count = Math.min(MOST_ROWS, next.length - from);
-        const [lefts, rights] = [kernel.u32(kernel.cells, count), kernel.u32(kernel.wanted, count)];
-        for (let at = 0; at < count; at++) {
-          lefts[at] = groups[pair[2 * (from + at)] as number] as number;
-          rights[at] = (numbers[i + 1] as Int32Array)[pair[2 * (from + at) + 1] as number] as number;
-        }
-        this.meet(i + 1, count);
-        next.set(kernel.u32(kernel.cells, count), from);
-      }
-      groups = next;
-    }
-    this.absorbSums('clicks', groups, sums.clicks);
-    this.absorbSums('conversions', groups, sums.conversions);
+  absorb({ values, numbers, counts }: Grouped): void {
+    this.take(numbers, counts, this.numbered(values));
   }
 
-  private absorbSums(of: SumsOf, groups: Int32Array, sums: Float64Array): void {
-    const { kernel } = this;
-    for (let from = 0; from < sums.length / FIGURES; from += MOST_ROWS) {
-      const own = groups.subarray(from, from + MOST_ROWS);
-      const figures = sums.subarray(from * FIGURES, (from + own.length) * FIGURES);
-      kernel.u32(kernel.cells, own.length).set(own);
-      kernel.f64(kernel.sums, figures.length).set(figures);
-      this.addSums(of, own.length);
-    }
+  /** @param own of each dimension, the numbers here of the values there, where they are others */
+  private take(numbers: readonly Uint32Array[], counts: Grouped['counts'], own?: readonly Uint32Array[]): void {
+    const { kernel, levels } = this;
+    const [groups = kernel.put(new Uint32Array(1)), ...further] = numbers.map((elsewhere, i) => {
+      const at = kernel.put(elsewhere);
+      if (own?.[i]) kernel.loops.exchange(at, elsewhere.length, kernel.put(own[i]));
+      return at;
+    });
+    for (const [i, values] of further.entries()) levels[i]?.join(groups, values, numbers[0]?.length ?? 0);
+    for (const what of ['clicks', 'conversions'] as const)
+      if (counts[what].thirds.length > 0) this.tallyFor(what).absorb(groups, counts[what]);
   }
 
-  /** The sums of all groups, until more is counted. */
-  private table(): SumTable {
-    const figures = this.count * FIGURES;
-    return new SumTable(this.kernel.f64(this.sums.clicks, figures), this.kernel.f64(this.sums.conversions, figures));
+  /** The groups that something was counted of, in order. */
+  private counted(): Uint32Array {
+    const { kernel, count } = this;
+    const { clicks, conversions } = this.tallies;
+    for (const tally of [clicks, conversions]) tally.makeRoom(count);
+    const found = kernel.allocate(4 * count);
+    const many = kernel.loops.counted(clicks.sums, clicks.thirds, conversions.sums, conversions.thirds, count, found);
+    return kernel.u32(found, many).slice();
   }
 
+  /** Groups are below. */
   private get count(): number {
-    if (this.by.length === 0) return this.empty ? 0 : 1;
-    return this.by.length === 1 ? (this.values[0]?.texts.length ?? 0) : (this.levels.at(-1)?.count ?? 0);
+    const { by, firsts, levels, tallies } = this;
+    if (by.length === 0) return tallies.clicks.isEmpty && tallies.conversions.isEmpty ? 0 : 1;
+    return levels.reduce((count, level) => level.count(count), firsts);
   }
 
-  private valuesOf(group: number): string[] {
-    const found: string[] = [];
-    let number = group;
-    for (let i = this.by.length - 1; i > 0; i--) {
-      const pairs = this.levels[i - 1]?.all();
-      found.unshift(this.values[i]?.texts[pairs?.[2 * number + 1] ?? 0] ?? '');
-      number = pairs?.[2 * number] ?? 0;
-    }
-    if (this.by.length > 0) found.unshift(this.values[0]?.texts[number] ?? '');
-    return found;
+  /** Of each dimension, the numbers of the groups' values. */
+  private numbersOf(groups: Uint32Array): Uint32Array[] {
+    const { kernel, levels } = this;
+    const before = kernel.put(groups);
+    const numbers = levels.map(() => kernel.allocate(4 * groups.length));
+    for (let i = levels.length - 1; i >= 0; i--) levels[i]?.part(before, numbers[i] ?? 0, groups.length);
+    return this.values.map((_, i) => kernel.u32(i === 0 ? before : (numbers[i - 1] ?? 0), groups.length).slice());
   }
 
-  /** Groups that something was counted of, in the order in which they were met. */
-  result(): Group[] {
+  private namesOf(groups: Uint32Array): string[][] {
+    const numbers = this.numbersOf(groups);
+    return Array.from(groups, (_, at) => numbers.map((own, i) => this.values[i]?.texts[own[at] ?? 0] ?? ''));
+  }
+
+  /** The sums of all groups, until something is allocated. */
+  private table(): SumTable {
+    const { clicks, conversions } = this.tallies;
+    return new SumTable(clicks.counts(this.count), conversions.counts(this.count));
+  }
+
+  private recordsOf(groups: Uint32Array): Group[] {
+    const names = this.namesOf(groups);
     const table = this.table();
-    return Array.from(table.counted(), (group) => ({ by: this.valuesOf(group), ...table.read(group) }));
+    return Array.from(groups, (group, at) => ({ by: names[at] ?? [], ...table.read(group) }));
+  }
+
+  /** Groups that something was counted of. */
+  result(): Group[] {
+    return this.recordsOf(this.counted());
   }
 
   /**
    * The first groups in an order, without making a record of each of the others; how many there are in all, and the
-   * sums of them all.
+   * sums of them all. Those with equal figures stand by their names.
    * @param by a figure of the group's sums, the largest first (the smallest with `ascending`), or 'name' for its values
    */
   best(
@@ -208,27 +223,25 @@ export class Grouping {
     limit: number,
     offset = 0,
   ): { groups: Group[]; count: number; total: Sums } {
-    const table = this.table();
-    const counted = table.counted();
+    const counted = this.counted();
+    // Named groups in an order that does not depend on which was met first: pages of them go together.
+    const names = byNames(
+      this.values.map(({ texts }) => texts),
+      this.numbersOf(counted),
+    );
     const sign = ascending ? 1 : -1;
-    const order = by === 'name' ? this.byName(counted, sign) : byFigure(table, counted, by, sign, offset + limit);
-    const groups = Array.from(order.slice(offset, offset + limit), (group) => ({
-      by: this.valuesOf(group),
-      ...table.read(group),
-    }));
-    return { groups, count: counted.length, total: table.total() };
+    const order =
+      by === 'name' ? (a: number, b: number) => sign * names(a, b) : this.byFigure(counted, by, sign, names);
+    const places = firstPlaces(counted.length, offset + limit, order).slice(offset);
+    const groups = this.recordsOf(Uint32Array.from(places, (place) => counted[place] as number));
+    const { clicks, conversions } = this.tallies;
+    return { groups, count: counted.length, total: sumsOf(clicks.total(this.count), conversions.total(this.count)) };
   }
 
-  private byName(groups: Int32Array, sign: number): Int32Array {
-    const names = new Map(Array.from(groups, (group) => [group, this.valuesOf(group).join('\u0001')]));
-    const name = (group: number): string => names.get(group) ?? '';
-    return groups.toSorted((a, b) => sign * (name(a) < name(b) ? -1 : name(a) > name(b) ? 1 : 0));
+  private byFigure(groups: Uint32Array, figure: SortFigure, sign: number, names: Comparing): Comparing {
+    const table = this.table();
+    const keys = new Float64Array(groups.length);
+    for (let place = 0; place < groups.length; place++) keys[place] = sign * figure(table.of(groups[place] as number));
+    return (a, b) => (keys[a] as number) - (keys[b] as number) || names(a, b);
   }
-}
-
-function byFigure(table: SumTable, groups: Int32Array, figure: SortFigure, sign: number, most: number): number[] {
-  const sums = { ...NO_SUMS };
-  const keys = new Float64Array(groups.length);
-  for (let i = 0; i < groups.length; i++) keys[i] = sign * figure(table.read(groups[i] as number, sums));
-  return firstPlaces(keys, most).map((place) => groups[place] ?? 0);
 }

@@ -2,131 +2,38 @@
 // scripts/kernel.mjs compiles this into kernel_code.ts. Where anything lies in memory is for kernel.ts to say: an array
 // is told by its first byte, `count` and `rows` by the number of its elements. Nothing is checked here.
 
-/** Each row's cell becomes that with a further code: cell × width + code. */
-export function widen(cells: usize, codes: usize, rows: u32, width: u32): void {
-  for (let row: u32 = 0; row < rows; row++) {
-    const cell = cells + (row << 2);
-    store<u32>(cell, load<u32>(cell) * width + load<u16>(codes + (row << 1)));
-  }
-}
-
 /**
- * Cells become numbers in the order in which they are met.
- * @param combos becomes the cell of each number
- * @param firsts becomes the row in which each number was met first
- * @param index a u32 for each cell there may be; zero, and left so
- * @returns how many numbers there are
+ * Counts each row for its group: one more of the kind that its code is of, and its amount, unless the kind is free of it.
+ * @param sums of each group the first two kinds (u32) and the amount (f64), so that most rows need one place
+ * @param thirds of each group the third kind (u32)
  */
-export function numberByIndex(cells: usize, rows: u32, combos: usize, firsts: usize, index: usize): u32 {
-  let count: u32 = 0;
-  for (let row: u32 = 0; row < rows; row++) {
-    const cell = cells + (row << 2);
-    const place = index + (load<u32>(cell) << 2);
-    let number = load<u32>(place);
-    if (number == 0) {
-      store<u32>(combos + (count << 2), load<u32>(cell));
-      store<u32>(firsts + (count << 2), row);
-      number = ++count;
-      store<u32>(place, number);
-    }
-    store<u32>(cell, number - 1);
-  }
-  for (let at: u32 = 0; at < count; at++) store<u32>(index + (load<u32>(combos + (at << 2)) << 2), 0);
-  return count;
-}
-
-/** The same for cells of any size. @param slots pairs of u32, 2^(32 − shift) of them, at least twice as many as rows */
-export function numberByHash(cells: usize, rows: u32, firsts: usize, slots: usize, shift: u32): u32 {
-  const most: u32 = 1 << (32 - shift);
-  memory.fill(slots, 0, most << 3);
-  let count: u32 = 0;
-  for (let row: u32 = 0; row < rows; row++) {
-    const key = load<u32>(cells + (row << 2));
-    let place: u32 = (key * 0x9e3779b1) >>> shift;
-    let number = load<u32>(slots + (place << 3), 4);
-    while (number != 0 && load<u32>(slots + (place << 3)) != key) {
-      place = (place + 1) & (most - 1);
-      number = load<u32>(slots + (place << 3), 4);
-    }
-    if (number == 0) {
-      store<u32>(firsts + (count << 2), row);
-      number = ++count;
-      store<u32>(slots + (place << 3), key);
-      store<u32>(slots + (place << 3), number, 4);
-    }
-    store<u32>(cells + (row << 2), number - 1);
-  }
-  return count;
-}
-
-/**
- * Adds each row to the four figures (f64) of its number: one to that which its code counts for, and, unless this is the
- * third, its amount to the fourth.
- */
-export function addClicks(
-  numbers: usize,
+export function countRows(
+  groups: usize,
   rows: u32,
   codes: usize,
   kinds: usize,
-  costs: usize,
+  amountCodes: usize,
   amounts: usize,
+  free: u32,
   sums: usize,
+  thirds: usize,
 ): void {
   for (let row: u32 = 0; row < rows; row++) {
-    const own = sums + (load<u32>(numbers + (row << 2)) << 5);
+    const group = load<u32>(groups + (row << 2));
     const kind: u32 = load<u8>(kinds + load<u16>(codes + (row << 1)));
-    const figure = own + (kind << 3);
-    const amount = load<f64>(amounts + (<u32>load<u16>(costs + (row << 1)) << 3));
-    store<f64>(figure, load<f64>(figure) + 1);
-    store<f64>(own, load<f64>(own, 24) + select<f64>(amount, 0, kind != 2), 24);
+    const amount = load<f64>(amounts + (<u32>load<u16>(amountCodes + (row << 1)) << 3));
+    const own = sums + (group << 4);
+    const count = select<usize>(thirds + (group << 2), own + (kind << 2), kind == 2);
+    store<u32>(count, load<u32>(count) + 1);
+    store<f64>(own, load<f64>(own, 8) + select<f64>(0, amount, kind == free), 8);
   }
 }
 
-/** Of each of these rows, what stands in the place of its code. */
-export function lookUp(rows: usize, count: u32, codes: usize, table: usize, found: usize): void {
-  for (let at: u32 = 0; at < count; at++) {
-    const code: u32 = load<u16>(codes + (load<u32>(rows + (at << 2)) << 1));
-    store<u32>(found + (at << 2), load<u32>(table + (code << 2)));
-  }
-}
-
-/**
- * Each left and right becomes the number of their pair; new pairs get the next numbers.
- * @param index a u32 for each left × stride + right there may be: the pair's number and one, or zero
- * @param known the left and right (u32 each) of each pair
- * @returns how many pairs there are now
- */
-export function pairByIndex(
-  lefts: usize,
-  rights: usize,
-  count: u32,
-  index: usize,
-  stride: u32,
-  known: usize,
-  pairs: u32,
-): u32 {
-  for (let at: u32 = 0; at < count; at++) {
-    const left = load<u32>(lefts + (at << 2));
-    const right = load<u32>(rights + (at << 2));
-    const place = index + ((left * stride + right) << 2);
-    let pair = load<u32>(place);
-    if (pair == 0) {
-      store<u32>(known + (pairs << 3), left);
-      store<u32>(known + (pairs << 3), right, 4);
-      pair = ++pairs;
-      store<u32>(place, pair);
-    }
-    store<u32>(lefts + (at << 2), pair - 1);
-  }
-  return pairs;
-}
-
-/** Writes the index of the pairs that are known into one that is empty. */
-export function indexPairs(index: usize, stride: u32, known: usize, pairs: u32): void {
-  for (let pair: u32 = 0; pair < pairs; pair++) {
-    const left = load<u32>(known + (pair << 3));
-    const right = load<u32>(known + (pair << 3), 4);
-    store<u32>(index + ((left * stride + right) << 2), pair + 1);
+/** Of each row, what stands in the place of its code. */
+export function lookUp(codes: usize, rows: u32, table: usize, found: usize): void {
+  for (let row: u32 = 0; row < rows; row++) {
+    const code: u32 = load<u16>(codes + (row << 1));
+    store<u32>(found + (row << 2), load<u32>(table + (code << 2)));
   }
 }
 
@@ -144,8 +51,13 @@ function slotOf(left: u32, right: u32, slots: usize, shift: u32, known: usize): 
   }
 }
 
-/** As `pairByIndex`, by 2^(32 − shift) slots of a u32, at least twice as many as there will be pairs. */
-export function pairByHash(
+/**
+ * Each left and right becomes the number of their pair; new pairs get the next numbers.
+ * @param slots 2^(32 − shift) of a u32, at least twice as many as there will be pairs
+ * @param known the left and right (u32 each) of each pair
+ * @returns how many pairs there are now
+ */
+export function numberPairs(
   lefts: usize,
   rights: usize,
   count: u32,
@@ -170,22 +82,112 @@ export function pairByHash(
   return pairs;
 }
 
-/** As `indexPairs`, for slots. */
-export function hashPairs(slots: usize, shift: u32, known: usize, pairs: u32): void {
+/** Writes the pairs that are known into slots that are empty. */
+export function placePairs(slots: usize, shift: u32, known: usize, pairs: u32): void {
   for (let pair: u32 = 0; pair < pairs; pair++) {
     const own = known + (pair << 3);
     store<u32>(slotOf(load<u32>(own), load<u32>(own, 4), slots, shift, known), pair + 1);
   }
 }
 
-/** Adds four figures (f64) each to those of a group. */
-export function addSums(groups: usize, count: u32, sums: usize, to: usize): void {
+/** Adds to the counts and amounts of groups those that they have elsewhere, which stand in the order of `groups`. */
+export function addSums(groups: usize, count: u32, fromSums: usize, fromThirds: usize, sums: usize, thirds: usize): void {
   for (let at: u32 = 0; at < count; at++) {
-    const from = sums + (at << 5);
-    const own = to + (load<u32>(groups + (at << 2)) << 5);
-    store<f64>(own, load<f64>(own) + load<f64>(from));
+    const group = load<u32>(groups + (at << 2));
+    const from = fromSums + (at << 4);
+    const own = sums + (group << 4);
+    store<u32>(own, load<u32>(own) + load<u32>(from));
+    store<u32>(own, load<u32>(own, 4) + load<u32>(from, 4), 4);
     store<f64>(own, load<f64>(own, 8) + load<f64>(from, 8), 8);
-    store<f64>(own, load<f64>(own, 16) + load<f64>(from, 16), 16);
-    store<f64>(own, load<f64>(own, 24) + load<f64>(from, 24), 24);
+    const third = thirds + (group << 2);
+    store<u32>(third, load<u32>(third) + load<u32>(fromThirds + (at << 2)));
+  }
+}
+
+/** The groups of which something was counted in one of two tallies, in order. @returns how many there are */
+export function counted(
+  sums: usize,
+  thirds: usize,
+  otherSums: usize,
+  otherThirds: usize,
+  count: u32,
+  found: usize,
+): u32 {
+  let many: u32 = 0;
+  for (let group: u32 = 0; group < count; group++) {
+    // The first two kinds at once.
+    const any =
+      load<u64>(sums + (group << 4)) |
+      load<u64>(otherSums + (group << 4)) |
+      <u64>load<u32>(thirds + (group << 2)) |
+      <u64>load<u32>(otherThirds + (group << 2));
+    store<u32>(found + (many << 2), group);
+    many += any != 0 ? 1 : 0;
+  }
+  return many;
+}
+
+/** Counts and amounts of some groups, in their order. */
+export function gather(groups: usize, count: u32, sums: usize, thirds: usize, toSums: usize, toThirds: usize): void {
+  for (let at: u32 = 0; at < count; at++) {
+    const group = load<u32>(groups + (at << 2));
+    store<u64>(toSums + (at << 4), load<u64>(sums + (group << 4)));
+    store<u64>(toSums + (at << 4), load<u64>(sums + (group << 4), 8), 8);
+    store<u32>(toThirds + (at << 2), load<u32>(thirds + (group << 2)));
+  }
+}
+
+/** The three counts and the amount of all groups together, as f64. */
+export function total(sums: usize, thirds: usize, count: u32, to: usize): void {
+  let first: u64 = 0;
+  let second: u64 = 0;
+  let third: u64 = 0;
+  let amount: f64 = 0;
+  for (let group: u32 = 0; group < count; group++) {
+    const own = sums + (group << 4);
+    first += load<u32>(own);
+    second += load<u32>(own, 4);
+    amount += load<f64>(own, 8);
+    third += load<u32>(thirds + (group << 2));
+  }
+  store<f64>(to, <f64>first);
+  store<f64>(to, <f64>second, 8);
+  store<f64>(to, <f64>third, 16);
+  store<f64>(to, amount, 24);
+}
+
+/** Each left number becomes the cell of its pair: left × 2^bits + right. */
+export function toCells(lefts: usize, count: u32, bits: u32, rights: usize): void {
+  for (let at: u32 = 0; at < count; at++) {
+    const own = lefts + (at << 2);
+    store<u32>(own, (load<u32>(own) << bits) | load<u32>(rights + (at << 2)));
+  }
+}
+
+/** The other way: each cell becomes its left number. @param rights becomes the right number of each */
+export function fromCells(cells: usize, count: u32, bits: u32, rights: usize): void {
+  for (let at: u32 = 0; at < count; at++) {
+    const own = cells + (at << 2);
+    const cell = load<u32>(own);
+    store<u32>(own, cell >> bits);
+    store<u32>(rights + (at << 2), cell & ((1 << bits) - 1));
+  }
+}
+
+/** As `fromCells`, of pairs that are known by number. */
+export function fromPairs(pairs: usize, count: u32, known: usize, rights: usize): void {
+  for (let at: u32 = 0; at < count; at++) {
+    const own = pairs + (at << 2);
+    const pair = known + (load<u32>(own) << 3);
+    store<u32>(own, load<u32>(pair));
+    store<u32>(rights + (at << 2), load<u32>(pair, 4));
+  }
+}
+
+/** Each number becomes what stands in its place in a table. */
+export function exchange(numbers: usize, count: u32, table: usize): void {
+  for (let at: u32 = 0; at < count; at++) {
+    const own = numbers + (at << 2);
+    store<u32>(own, load<u32>(table + (load<u32>(own) << 2)));
   }
 }

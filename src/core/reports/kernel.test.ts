@@ -1,10 +1,10 @@
 import fc from 'fast-check';
-import { describe, expect, test } from 'vitest';
+import { expect, test } from 'vitest';
 import { type Block, type Column, MOST_ROWS } from './block';
-import { countClicks } from './counting';
+import { countClicks, countConversions } from './counting';
 import { Grouping } from './group';
 import { Kernel } from './kernel';
-import { Pairs } from './pairs';
+import { Pairs } from './levels';
 
 const names = Array.from({ length: 60_000 }, (_, i) => `v${i}`);
 /** A column of so many values; codes by a rule, so that large ones need not be drawn. */
@@ -19,90 +19,121 @@ function scattered(row: number, seed: number): number {
   return (mixed ^ (mixed >>> 13)) >>> 0;
 }
 
-describe('rows are numbered by their combinations', () => {
-  const drawn = fc.record({
-    rows: fc.integer({ min: 0, max: 3000 }),
-    // Few and many values, so that combinations are found by the index, by hashing, and in more than one step.
-    widths: fc.array(fc.constantFrom(1, 2, 7, 300, 5000, 60_000), { maxLength: 5 }),
-    seed: fc.nat({ max: 1000 }),
-  });
-
-  test('as a map of them numbers them, whatever was numbered before', () => {
-    const kernel = new Kernel();
-    fc.assert(
-      fc.property(drawn, ({ rows, widths, seed }) => {
-        const columns = widths.map((width, i) => columnBy(width, rows, (row) => scattered(row, seed * (i + 1))));
-        const numbered = kernel.numberRows(rows, columns);
-        const numbers = kernel.numbersOf(numbered);
-        const known = new Map<string, number>();
-        const expected = Array.from({ length: rows }, (_, row) => {
-          const key = columns.map(({ codes }) => codes[row]).join();
-          return known.get(key) ?? (known.set(key, known.size), known.size - 1);
-        });
-        expect([...numbers]).toEqual(expected);
-        const firsts = kernel.u32(kernel.firsts, numbered.count);
-        const combinations = Array.from(firsts, (row) => columns.map(({ codes }) => codes[row]).join());
-        expect(combinations).toEqual([...known.keys()]);
-        expect(numbered.count).toBe(known.size);
-      }),
-    );
-  });
-});
-
-test('pairs keep their numbers while the index grows and gives way to hashing', () => {
+test('pairs keep their numbers while there are more and more', () => {
   const kernel = new Kernel();
   const pairs = new Pairs(kernel);
   const known = new Map<string, number>();
   let [lefts, rights] = [10, 10];
   for (let round = 0; round < 12; round++) {
     const count = 20_000;
-    const [cells, wanted] = [kernel.u32(kernel.cells, count), kernel.u32(kernel.wanted, count)];
-    for (let i = 0; i < count; i++)
-      [cells[i], wanted[i]] = [scattered(i, round) % lefts, scattered(i, round + 50) % rights];
-    const [left, right] = [cells.slice(), wanted.slice()];
-    pairs.number(count, lefts, rights);
-    const numbers = kernel.u32(kernel.cells, count);
+    const left = Uint32Array.from({ length: count }, (_, i) => scattered(i, round) % lefts);
+    const right = Uint32Array.from({ length: count }, (_, i) => scattered(i, round + 50) % rights);
+    const at = kernel.put(left);
+    pairs.join(at, kernel.put(right), count);
+    const numbers = kernel.u32(at, count);
     for (let i = 0; i < count; i++) {
       const key = `${left[i]} ${right[i]}`;
       if (!known.has(key)) known.set(key, known.size);
       if (numbers[i] !== known.get(key)) throw new Error(`${key} is ${numbers[i]}, not ${known.get(key)}.`);
     }
-    expect(pairs.count).toBe(known.size);
+    expect(pairs.count()).toBe(known.size);
     [lefts, rights] = [lefts * 3, Math.min(rights * 2, 9000)];
   }
-  expect(lefts * rights).toBeGreaterThan(2 ** 32);
-  expect([...pairs.all().slice(0, 2000)].join(' ')).toBe([...known.keys()].slice(0, 1000).join(' '));
+  const [groups, values] = [kernel.put(Uint32Array.from({ length: 1000 }, (_, pair) => pair)), kernel.allocate(4000)];
+  pairs.part(groups, values, 1000);
+  const found = Array.from(kernel.u32(groups, 1000), (group, i) => `${group} ${kernel.u32(values, 1000)[i]}`);
+  expect(found).toEqual([...known.keys()].slice(0, 1000));
 });
 
-test('many groups from full blocks, counted in two places, are those of a plain recount', () => {
-  const blocks = Array.from({ length: 3 }, (_, seed): Block => {
-    const columns = new Map([
-      ['sub1', columnBy(2500, MOST_ROWS, (row) => scattered(row, seed))],
-      ['sub2', columnBy(2500, MOST_ROWS, (row) => scattered(row, seed + 9))],
-      ['unique', { values: ['unique', '', 'repeat'], codes: Uint8Array.from({ length: MOST_ROWS }, (__, i) => i % 3) }],
-      ['cost', { values: ['', '310000'], codes: Uint8Array.from({ length: MOST_ROWS }, (__, i) => i % 2) }],
-    ]);
-    return { rows: MOST_ROWS, column: (name) => columns.get(name) ?? columnBy(1, MOST_ROWS, () => 0) };
-  });
-  const [here, there] = [new Grouping(['sub1', 'sub2'], []), new Grouping(['sub1', 'sub2'], [])];
+const BY = ['sub1', 'sub2', 'sub3'];
+interface Drawn {
+  readonly rows: number;
+  readonly widths: readonly number[];
+  readonly conversions: boolean;
+}
+/** Clicks or conversions of so many values in each dimension. */
+function blockOf({ rows, widths, conversions }: Drawn, seed: number): Block {
+  const codes = (kinds: number): Uint8Array => Uint8Array.from({ length: rows }, (_, row) => row % kinds);
+  const columns = new Map<string, Column>(
+    conversions
+      ? [
+          ['state', { values: ['pending', 'paid', 'rejected'], codes: codes(3) }],
+          ['commission', { values: ['0', '125'], codes: codes(2) }],
+        ]
+      : [
+          ['unique', { values: ['unique', '', 'repeat'], codes: codes(3) }],
+          ['cost', { values: ['', '310000'], codes: codes(2) }],
+        ],
+  );
+  for (const [i, width] of widths.entries())
+    columns.set(
+      BY[i] ?? '',
+      columnBy(width, rows, (row) => scattered(row, seed + 9 * i)),
+    );
+  return { rows, column: (name) => columns.get(name) ?? columnBy(1, rows, () => 0) };
+}
+
+/** Counts blocks in two places and row by row, and holds the one against the other. @returns how many groups there are */
+function holdAgainstRecount(drawn: readonly Drawn[]): number {
+  const by = BY.slice(0, drawn[0]?.widths.length);
+  const [here, there] = [new Grouping(by, []), new Grouping(by, [])];
   const expected = new Map<string, number[]>();
-  for (const [i, block] of blocks.entries()) {
-    (i === 0 ? here : there).add(block, countClicks);
-    for (let row = 0; row < MOST_ROWS; row++) {
-      const key = ['sub1', 'sub2'].map((name) => `v${block.column(name).codes[row]}`).join();
-      const sums = expected.get(key) ?? [0, 0, 0, 0];
+  for (const [seed, each] of drawn.entries()) {
+    const block = blockOf(each, seed);
+    (seed % 2 === 0 ? here : there).add(block, each.conversions ? countConversions : countClicks);
+    const columns = by.map((name) => block.column(name));
+    for (let row = 0; row < each.rows; row++) {
+      const key = columns.map(({ codes }) => `v${codes[row]}`).join();
+      const sums = expected.get(key) ?? [0, 0, 0, 0, 0, 0, 0, 0];
       expected.set(key, sums);
-      const counted = row % 3 !== 1;
-      for (const [figure, more] of [counted, row % 3 === 0, !counted].entries())
-        sums[figure] = (sums[figure] ?? 0) + Number(more);
-      if (counted && row % 2 === 1) sums[3] = (sums[3] ?? 0) + 310_000;
+      const [kind, odd] = [row % 3, row % 2];
+      const more = each.conversions
+        ? [0, 0, 0, 0, 1, kind === 1, kind !== 0, odd * 125]
+        : [kind !== 1, kind === 0, kind === 1, kind === 1 ? 0 : odd * 310_000];
+      for (const [figure, one] of more.entries()) sums[figure] = (sums[figure] ?? 0) + Number(one);
     }
   }
-  here.absorb(there.grouped());
+  here.absorb(structuredClone(there.grouped()));
   const result = here.result();
-  expect(result.length).toBeGreaterThan(MOST_ROWS);
-  const found = new Map(result.map((g) => [g.by.join(), [g.clicks, g.uniques, g.setAside, g.cost]]));
-  expect(found.size).toBe(expected.size);
+  const found = new Map(
+    result.map(({ by: name, ...sums }) => [
+      name.join(),
+      [
+        ...[sums.clicks, sums.uniques, sums.setAside, sums.cost],
+        ...[sums.conversions, sums.approved, sums.decided, sums.commission],
+      ],
+    ]),
+  );
+  expect(result.length).toBe(expected.size);
   const wrong = [...expected].filter(([key, sums]) => found.get(key)?.join() !== sums.join());
   expect(wrong).toEqual([]);
+  const { total, count } = here.best('name', true, 1);
+  const sum = (figure: number): number => [...expected.values()].reduce((all, sums) => all + (sums[figure] ?? 0), 0);
+  expect([count, total.clicks, total.cost, total.decided, total.commission]).toEqual([
+    expected.size,
+    ...[0, 3, 6, 7].map(sum),
+  ]);
+  // The next one counts in memory that was used.
+  here.free();
+  return result.length;
+}
+
+test('groups are those of a plain recount while their values become more, in two places', () => {
+  // Few and many values, so that groups are cells, cells give way to larger ones, and these to pairs that are numbered.
+  const drawn = fc.integer({ min: 0, max: 3 }).chain((dimensions) =>
+    fc.array(
+      fc.record({
+        rows: fc.integer({ min: 1, max: 2000 }),
+        widths: fc.array(fc.constantFrom(1, 2, 9, 300, 2500, 60_000), { minLength: dimensions, maxLength: dimensions }),
+        conversions: fc.boolean(),
+      }),
+      { maxLength: 6 },
+    ),
+  );
+  fc.assert(fc.property(drawn, (blocks) => void holdAgainstRecount(blocks)));
+});
+
+test('many groups from full blocks are those of a plain recount', () => {
+  const full = { rows: MOST_ROWS, widths: [2500, 2500], conversions: false };
+  expect(holdAgainstRecount([full, full, { ...full, rows: 9000, conversions: true }])).toBeGreaterThan(MOST_ROWS);
 });

@@ -128,6 +128,20 @@ describe('grouping', () => {
           expect(new Map(counted)).toEqual(expected);
           const total = [...expected.values()].reduce((sum, [clicks = 0]) => sum + clicks, 0);
           expect(grouping.best('name', true, 1).total.clicks).toBe(total);
+          // Pages by a figure go together, whatever was met first: equal ones stand by name.
+          const names = (offset: number, limit: number, of = grouping): string[][] =>
+            of.best(({ clicks }) => clicks, false, limit, offset).groups.map((g) => [...g.by]);
+          const ordered = [...expected]
+            .map(([key, [clicks = 0]]) => ({ clicks, name: JSON.parse(key) as string[] }))
+            .sort((a, b) => b.clicks - a.clicks || (a.name.join('\u0001') < b.name.join('\u0001') ? -1 : 1))
+            .map(({ name }) => name);
+          expect([...names(0, 3), ...names(3, 500)]).toEqual(ordered);
+          const again = fresh();
+          again.absorb(grouping.grouped());
+          expect(names(0, 500, again)).toEqual(ordered);
+          expect(grouping.best('name', false, 500).groups.map((g) => g.by.join('\u0001'))).toEqual(
+            ordered.map((name) => name.join('\u0001')).toSorted((a, b) => (a < b ? 1 : -1)),
+          );
         },
       ),
     );

@@ -22,62 +22,104 @@ export const NO_SUMS: Sums = {
   ...{ conversions: 0, approved: 0, decided: 0, commission: 0 },
 };
 
-/** Repeats, uniques, clicks set aside and cost of a group stand in this order. */
-export const [REPEAT, UNIQUE, ASIDE, COST] = [0, 1, 2, 3] as const;
-/** Conversions, approved, decided and commission of a group stand in this order. */
-export const [CONVERSIONS, APPROVED, DECIDED, COMMISSION] = [0, 1, 2, 3] as const;
-/** Figures of a group in either table. */
-export const FIGURES = 4;
-export type SumsOf = 'clicks' | 'conversions';
+/** What was counted by group: three kinds, less than 2^32 of each, and an amount. */
+export interface Counts {
+  /** Four of each group: the first and the second kind, and the 64 bits of the amount. */
+  readonly sums: Uint32Array;
+  /** The third kind of each group. */
+  readonly thirds: Uint32Array;
+}
+const amountsOf = ({ buffer, byteOffset, length }: Uint32Array): Float64Array =>
+  new Float64Array(buffer, byteOffset, length / 2);
 
-/** The sums of groups, those of clicks apart from those of conversions: FIGURES a group. */
-export class SumTable {
+/** The counts of three kinds and the amount of one group, or of several together. */
+export interface Kinds {
+  readonly first: number;
+  readonly second: number;
+  readonly third: number;
+  readonly amount: number;
+}
+
+/** What was counted of one group, and then of another. */
+class KindsAt implements Kinds {
+  group = 0;
+  private readonly amounts: Float64Array;
+
+  constructor(private readonly counts: Counts) {
+    this.amounts = amountsOf(counts.sums);
+  }
+  get first(): number {
+    return this.counts.sums[4 * this.group] as number;
+  }
+  get second(): number {
+    return this.counts.sums[4 * this.group + 1] as number;
+  }
+  get third(): number {
+    return this.counts.thirds[this.group] as number;
+  }
+  get amount(): number {
+    return this.amounts[2 * this.group + 1] as number;
+  }
+}
+
+/** Clicks are repeated, unique or set aside; conversions are undecided, approved or declined. Worked out when asked for. */
+class SumsOf implements Sums {
   constructor(
-    readonly clicks: Float64Array,
-    readonly conversions: Float64Array,
+    private readonly click: Kinds,
+    private readonly conversion: Kinds,
   ) {}
+  get clicks(): number {
+    return this.click.first + this.click.second;
+  }
+  get uniques(): number {
+    return this.click.second;
+  }
+  get setAside(): number {
+    return this.click.third;
+  }
+  get cost(): number {
+    return this.click.amount;
+  }
+  get conversions(): number {
+    return this.conversion.first + this.decided;
+  }
+  get approved(): number {
+    return this.conversion.second;
+  }
+  get decided(): number {
+    return this.conversion.second + this.conversion.third;
+  }
+  get commission(): number {
+    return this.conversion.amount;
+  }
+  all(): Sums {
+    const { clicks, uniques, setAside, cost, conversions, approved, decided, commission } = this;
+    return { clicks, uniques, setAside, cost, conversions, approved, decided, commission };
+  }
+}
 
-  /** @param into where the sums are written, for those who read many groups and keep none */
-  read(group: number, into: Sums = { ...NO_SUMS }): Sums {
-    const at = group * FIGURES;
-    into.uniques = this.clicks[at + UNIQUE] ?? 0;
-    into.clicks = (this.clicks[at + REPEAT] ?? 0) + into.uniques;
-    into.setAside = this.clicks[at + ASIDE] ?? 0;
-    into.cost = this.clicks[at + COST] ?? 0;
-    into.conversions = this.conversions[at + CONVERSIONS] ?? 0;
-    into.approved = this.conversions[at + APPROVED] ?? 0;
-    into.decided = this.conversions[at + DECIDED] ?? 0;
-    into.commission = this.conversions[at + COMMISSION] ?? 0;
-    return into;
+/** The sums of what was counted. */
+export const sumsOf = (click: Kinds, conversion: Kinds): Sums => new SumsOf(click, conversion).all();
+
+/** The sums of groups. */
+export class SumTable {
+  private readonly at: readonly [KindsAt, KindsAt];
+  private readonly sums: SumsOf;
+
+  /** @param conversions of as many groups as clicks */
+  constructor(clicks: Counts, conversions: Counts) {
+    this.at = [new KindsAt(clicks), new KindsAt(conversions)];
+    this.sums = new SumsOf(...this.at);
   }
 
-  /** The groups that something was counted of, in order. */
-  counted(): Int32Array {
-    const groups = this.clicks.length / FIGURES;
-    const counted = new Int32Array(groups);
-    let count = 0;
-    for (let group = 0; group < groups; group++) if (!this.isEmpty(group)) counted[count++] = group;
-    return counted.slice(0, count);
+  /** Those of a group, until another one is asked for. */
+  of(group: number): Sums {
+    this.at[0].group = this.at[1].group = group;
+    return this.sums;
   }
-
-  /** The sums of all groups. */
-  total(): Sums {
-    const all = new SumTable(new Float64Array(FIGURES), new Float64Array(FIGURES));
-    for (let at = 0; at < this.clicks.length; at++) {
-      const figure = at % FIGURES;
-      all.clicks[figure] = (all.clicks[figure] as number) + (this.clicks[at] as number);
-      all.conversions[figure] = (all.conversions[figure] as number) + (this.conversions[at] as number);
-    }
-    return all.read(0);
-  }
-
-  private isEmpty(group: number): boolean {
-    const at = group * FIGURES;
-    return (
-      this.clicks[at + REPEAT] === 0 &&
-      this.clicks[at + UNIQUE] === 0 &&
-      this.clicks[at + ASIDE] === 0 &&
-      this.conversions[at + CONVERSIONS] === 0
-    );
+  /** Those of a group, to be kept. */
+  read(group: number): Sums {
+    this.of(group);
+    return this.sums.all();
   }
 }

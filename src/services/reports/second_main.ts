@@ -1,5 +1,5 @@
 import { type MessagePort, workerData } from 'node:worker_threads';
-import { Grouping, type Grouped } from '@/core/reports/group';
+import { Grouping, buffersOf } from '@/core/reports/group';
 import { countBlocks } from '../explore';
 import { standBack } from '../stand_back';
 import { openFiles } from '../stores';
@@ -17,8 +17,9 @@ function help({ shared, ...order }: HelpOrder): void {
   try {
     const grouping = new Grouping(order.by, []);
     stores.rollups.atOnce(() => countBlocks(stores, grouping, order, () => draw.next('last')));
-    const said: Grouped = grouping.grouped();
-    port.postMessage(said);
+    const said = grouping.grouped();
+    grouping.free();
+    port.postMessage(said, buffersOf(said));
     draw.leave(true);
   } catch (error) {
     console.error('The second thread of reports:', error);

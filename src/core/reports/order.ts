@@ -1,0 +1,49 @@
+/** Which of two comes first: below zero for the first one. */
+export type Comparing = (a: number, b: number) => number;
+
+/** The first of so many places in an order, in that order. Most places are compared once. */
+export function firstPlaces(count: number, most: number, compare: Comparing): number[] {
+  const first: number[] = [];
+  for (let place = 0; place < count; place++) {
+    const full = first.length >= most;
+    if (full && compare(place, first[most - 1] as number) >= 0) continue;
+    if (first.length > 2000)
+      return Array.from({ length: count }, (_, each) => each)
+        .sort(compare)
+        .slice(0, most);
+    let [low, high] = [0, first.length];
+    while (low < high) {
+      const middle = (low + high) >>> 1;
+      if (compare(first[middle] as number, place) <= 0) low = middle + 1;
+      else high = middle;
+    }
+    first.splice(low, 0, place);
+    if (full) first.pop();
+  }
+  return first;
+}
+
+/** The place of each text among all of them in order. */
+function ranksOf(texts: readonly string[]): Uint32Array {
+  const ranks = new Uint32Array(texts.length);
+  const order = Array.from(texts.keys()).sort((a, b) => ((texts[a] ?? '') < (texts[b] ?? '') ? -1 : 1));
+  for (const [rank, place] of order.entries()) ranks[place] = rank;
+  return ranks;
+}
+
+/**
+ * Compares things by their names: by the first of these texts, then by the next.
+ * @param texts of each dimension; no text twice
+ * @param numbers of each dimension, the text of each thing
+ */
+export function byNames(texts: readonly (readonly string[])[], numbers: readonly Uint32Array[]): Comparing {
+  const ranks = texts.map(ranksOf);
+  return (a, b) => {
+    for (let i = 0; i < ranks.length; i++) {
+      const [own, of] = [ranks[i] as Uint32Array, numbers[i] as Uint32Array];
+      const order = (own[of[a] as number] as number) - (own[of[b] as number] as number);
+      if (order !== 0) return order;
+    }
+    return 0;
+  };
+}
