@@ -19,6 +19,8 @@ port.on('message', (first: Arrivals) => {
     say({ batches: batches.length });
   } catch (error) {
     say({ batches: batches.length, failure: error instanceof Error ? error.message : String(error) });
+    return;
   }
+  traffic.keepLogShort();
 });
 say({ batches: 1 });

@@ -5,6 +5,7 @@ import { countryOf } from '@/services/countries';
 import { deriveKey } from '@/services/secrets';
 import { installationSecret, storeFile, systemClock } from '@/services/stores';
 import { openRoutes } from '@/store/books';
+import type { Arrivals } from '@/store/traffic';
 import { openForAppending } from './appending';
 import { startCheckpoints } from './checkpoint';
 import { configuredProxies } from './client';
@@ -17,10 +18,14 @@ const port = Number(process.env.BRIVET_EDGE_PORT ?? 3100);
 const traffic = openForAppending(storeFile('traffic'));
 const { aside, stop: stopCommits } = await startCommits(storeFile('traffic'));
 const stopCheckpoints = startCheckpoints(storeFile('traffic'));
+const here = (arrivals: Arrivals): void => {
+  traffic.commitArrivals([arrivals]);
+  traffic.keepLogShort();
+};
 const { server, drain } = createEdge({
   routes: openRoutes(storeFile('books')),
   traffic,
-  commits: { here: (arrivals) => traffic.commitArrivals([arrivals]), aside },
+  commits: { here, aside },
   tag: readFileSync(join(process.cwd(), 'dist', 'tag.js'), 'utf8'),
   key: deriveKey(installationSecret(), 'visitors'),
   keys: {
