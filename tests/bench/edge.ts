@@ -1,6 +1,8 @@
 import { type ChildProcess, execFile, spawn } from 'node:child_process';
-import { readFileSync } from 'node:fs';
+import { readFileSync, statSync } from 'node:fs';
 import { promisify } from 'node:util';
+import { storeFile } from '@/services/stores';
+import { rollClicks } from '@/worker/roll';
 import type { World } from '../support/world';
 import { startEdge } from '../support/edge_process';
 import type { Measure } from './main';
@@ -69,6 +71,14 @@ const needsWrk = (): Promise<unknown> =>
   run('wrk', ['--version']).catch((error: NodeJS.ErrnoException) => {
     if (error.code === 'ENOENT') throw new Error('The edge is measured with wrk. On Debian: apt-get install wrk');
   });
+/** How fast the worker takes in what the edge left. */
+function rolledPerSecond({ traffic, stores, rollups }: World): number {
+  const started = performance.now();
+  let done = 0;
+  for (let read = -1; read !== 0; done += read) read = rollClicks(traffic, stores.books, rollups);
+  return (done / (performance.now() - started)) * 1000;
+}
+
 const pathOf = ({ link }: World): string => `/${link.code}?sub1=ash%20glaze&pcid=q7`;
 
 /**
@@ -95,6 +105,11 @@ export async function benchEdge(): Promise<Measure[]> {
     const slower = median(edge.map((one, i) => one.p99 / (bare[i]?.p99 ?? NaN)));
     const clicks = world.traffic.ends().clicks - clicksBefore;
     const grown = memoryOf(edgeServer) - before;
+    const written = statSync(`${storeFile('traffic', world.folder)}-wal`).size / 1024 / 1024;
+    const gone = new Promise((resolve) => edgeServer.once('exit', resolve));
+    edgeServer.kill();
+    await gone;
+    const rolled = rolledPerSecond(world) / median(edge.map(({ perSecond }) => perSecond));
     console.log(
       `bare ${median(bare.map(({ perSecond }) => perSecond)).toFixed(0)}/s, edge ${median(edge.map(({ perSecond }) => perSecond)).toFixed(0)}/s, ${clicks} clicks on disk`,
     );
@@ -111,6 +126,18 @@ export async function benchEdge(): Promise<Measure[]> {
         value: grown.toFixed(0),
         reach: '≤ 48',
         reached: grown <= 48,
+      },
+      {
+        what: 'log of the traffic file, at most (MiB)',
+        value: written.toFixed(0),
+        reach: '≤ 96',
+        reached: written <= 96,
+      },
+      {
+        what: 'worker: clicks rolled a second ÷ those that the edge takes in alone',
+        value: rolled.toFixed(2),
+        reach: '≥ 1.00',
+        reached: rolled >= 1,
       },
     ];
   } finally {

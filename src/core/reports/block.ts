@@ -48,13 +48,35 @@ export function columnOf(texts: readonly string[]): Column {
   return { values: [...places.keys()], codes };
 }
 
-/** @param texts at most `MOST_ROWS` of them; a NUL in one is replaced, because it parts the values */
-export function packColumn(texts: readonly string[]): PackedColumn {
-  const { values, codes } = columnOf(texts.map((text) => (text.includes(NUL) ? text.replaceAll(NUL, '\uFFFD') : text)));
+/**
+ * Columns one behind the other: their values are compared, not what each row has.
+ * @param rows of each; `MOST_ROWS` at most together
+ */
+export function joinColumns(columns: readonly Column[], rows: number): Column {
+  const places = new Map<string, number>();
+  const codes = new Uint16Array(columns.length * rows);
+  let at = 0;
+  for (const { values, codes: own } of columns) {
+    const placesOfOwn = Uint16Array.from(values, (value) => {
+      const place = places.get(value) ?? places.size;
+      places.set(value, place);
+      return place;
+    });
+    for (let row = 0; row < rows; row++) codes[at++] = placesOfOwn[own[row] as number] as number;
+  }
+  return { values: [...places.keys()], codes };
+}
+
+const withoutNul = ({ values, codes }: Column): Column =>
+  joinColumns([{ values: values.map((value) => value.replaceAll(NUL, '\uFFFD')), codes }], codes.length);
+
+/** @param column of at most `MOST_ROWS` rows; a NUL in a value is replaced, because it parts the values */
+export function packColumn(column: Column): PackedColumn {
+  const { values, codes } = column.values.some((value) => value.includes(NUL)) ? withoutNul(column) : column;
   const dictionary = Buffer.from(`${NUL}${values.join(NUL)}${NUL}`, 'utf8');
   if (values.length < 2) return { dictionary, codes: new Uint8Array() };
   if (values.length <= 256) return { dictionary, codes: new Uint8Array(codes) };
-  return { dictionary, codes: new Uint8Array(codes.buffer) };
+  return { dictionary, codes: new Uint8Array(codes.buffer, codes.byteOffset, codes.byteLength) };
 }
 
 export function openColumn({ dictionary, codes }: PackedColumn, rows: number): Column {

@@ -5,6 +5,7 @@ import {
   type Column,
   MOST_ROWS,
   columnOf,
+  joinColumns,
   openCodes,
   openColumn,
   packColumn,
@@ -24,7 +25,9 @@ const NAMES = ['partner', 'sub1', 'sub2', 'link', 'unique', 'set_aside', 'cost']
 function blocks(rows: readonly Row[], size: number): Block[] {
   return Array.from({ length: Math.ceil(rows.length / size) }, (_, i) => {
     const part = rows.slice(i * size, (i + 1) * size);
-    const columns = new Map(NAMES.map((name) => [name as string, packColumn(part.map((row) => row[name] ?? ''))]));
+    const columns = new Map(
+      NAMES.map((name) => [name as string, packColumn(columnOf(part.map((row) => row[name] ?? '')))]),
+    );
     const open = (name: string): Column => {
       const packed = columns.get(name);
       return packed ? openColumn(packed, part.length) : columnOf(part.map(() => ''));
@@ -54,16 +57,19 @@ describe('columns of a block', () => {
     fc.assert(
       fc.property(fc.array(fc.string({ unit: 'grapheme', maxLength: 8 }), { maxLength: 700 }), (texts) => {
         const clean = texts.map((text) => text.replaceAll('\0', '\uFFFD'));
-        const packed = packColumn(texts);
+        const packed = packColumn(columnOf(texts));
         const column = openColumn(packed, texts.length);
         expect(texts.map((_, i) => valueAt(column, i))).toEqual(clean);
         for (const text of clean.slice(0, 5))
           expect(column.values[placeOf(Buffer.from(packed.dictionary), text)]).toBe(text);
         expect(placeOf(Buffer.from(packed.dictionary), 'not among them, surely')).toBe(-1);
+        // Joined, they are those of all texts behind one another.
+        const halves = [0, 1].map((i) => texts.slice(i * (texts.length >> 1), (i + 1) * (texts.length >> 1)));
+        expect(joinColumns(halves.map(columnOf), texts.length >> 1)).toEqual(columnOf(halves.flat()));
       }),
     );
     const many = Array.from({ length: MOST_ROWS }, (_, i) => `value ${i}`);
-    const column = openColumn(packColumn(many), many.length);
+    const column = openColumn(packColumn(columnOf(many)), many.length);
     expect([valueAt(column, 0), valueAt(column, MOST_ROWS - 1)]).toEqual(['value 0', 'value 65535']);
   });
 

@@ -7,6 +7,7 @@ import {
   columnOf,
   openCodes,
   openColumn,
+  joinColumns,
   packColumn,
   placeOf,
 } from '@/core/reports/block';
@@ -100,7 +101,7 @@ export function clickColumns(db: Db) {
     'SELECT dictionary, codes FROM block_columns WHERE first_seq = ? AND name = ?',
   );
   const opened = keptColumns(db, (firstSeq, name, rows) =>
-    openColumn(column.get(firstSeq, name) ?? packColumn([]), rows),
+    openColumn(column.get(firstSeq, name) ?? packColumn(columnOf([])), rows),
   );
   const recentSeqs = db.prepare<[], number>('SELECT seq FROM recent_clicks ORDER BY seq').pluck();
   const recent = new Map(
@@ -198,7 +199,8 @@ const MANY_VALUES = 4096;
 
 interface Recent {
   readonly seqs: number[];
-  readonly facts: ClickFacts[];
+  /** The facts of each click, in the order of CLICK_COLUMNS. */
+  readonly rows: (readonly string[])[];
 }
 
 /** Takes clicks in, and turns them into blocks once there are enough. */
@@ -207,7 +209,8 @@ export function clickWriter(db: Db) {
   const insert = db.prepare<unknown[]>(
     `INSERT INTO recent_clicks (seq, ${names}) VALUES (?, ${CLICK_COLUMNS.map(() => '?').join(', ')})`,
   );
-  const all = db.prepare<[], ClickFacts & { seq: number }>(`SELECT seq, ${names} FROM recent_clicks ORDER BY seq`);
+  const seqs = db.prepare<[], number>('SELECT seq FROM recent_clicks ORDER BY seq').pluck();
+  const rows = db.prepare<[], string[]>(`SELECT ${names} FROM recent_clicks ORDER BY seq`).raw();
   const insertBlock = db.prepare<[number, number, string, string]>(
     'INSERT INTO click_blocks (first_seq, rows, from_day, to_day) VALUES (?, ?, ?, ?)',
   );
@@ -227,41 +230,35 @@ export function clickWriter(db: Db) {
   ];
   // What stands in the table, kept beside it: reading it back would cost more than all the rest.
   let kept: Recent | undefined;
-  const recent = (): Recent => {
-    if (kept) return kept;
-    const rows = all.all();
-    return (kept = { seqs: rows.map(({ seq }) => seq), facts: rows });
-  };
+  const recent = (): Recent => (kept ??= { seqs: seqs.all(), rows: rows.all() });
 
   const insertPart = db.prepare<[string, number, number, Uint8Array]>(
     'INSERT INTO block_values (name, part, first_seq, bits) VALUES (?, ?, ?, ?)',
   );
 
-  function write(firstSeq: number, textsOf: (name: ClickColumn) => readonly string[]): void {
-    const days = textsOf('day');
-    const sorted = [...new Set(days)].sort();
-    insertBlock.run(firstSeq, days.length, sorted[0] ?? '', sorted.at(-1) ?? '');
-    for (const name of CLICK_COLUMNS) {
-      const texts = textsOf(name);
-      const { dictionary, codes } = packColumn(texts);
+  /** @param columnAt of CLICK_COLUMNS, by place; one after the other, so that no more than that is in memory */
+  function write(firstSeq: number, rows: number, columnAt: (place: number) => Column): void {
+    const days = columnAt(CLICK_COLUMNS.indexOf('day')).values.toSorted();
+    insertBlock.run(firstSeq, rows, days[0] ?? '', days.at(-1) ?? '');
+    for (const [place, name] of CLICK_COLUMNS.entries()) {
+      const column = columnAt(place);
+      const { dictionary, codes } = packColumn(column);
       insertColumn.run(firstSeq, name, dictionary, codes);
-      if (texts.length < MOST_ROWS) continue;
-      const values = new Set(texts);
-      if (values.size >= MANY_VALUES)
-        for (const [part, bits] of sketch(values).entries()) insertPart.run(name, part, firstSeq, bits);
+      if (rows === MOST_ROWS && column.values.length >= MANY_VALUES)
+        for (const [part, bits] of sketch(column.values).entries()) insertPart.run(name, part, firstSeq, bits);
     }
   }
 
   /** The oldest clicks become a block; it ends before the first missing number. */
-  function pack({ seqs, facts }: Recent): void {
+  function pack({ seqs, rows: all }: Recent): void {
     const [first = 0] = seqs;
     const some = seqs.slice(0, SMALL_ROWS);
     const gap = some.findIndex((seq, i) => seq !== first + i);
     const rows = gap < 0 ? some.length : gap;
-    const block = facts.slice(0, rows);
-    write(first, (name) => block.map((each) => each[name]));
+    const block = all.slice(0, rows);
+    write(first, rows, (place) => columnOf(block.map((each) => each[place] ?? '')));
     remove.run(first + rows);
-    kept = { seqs: seqs.slice(rows), facts: facts.slice(rows) };
+    kept = { seqs: seqs.slice(rows), rows: all.slice(rows) };
     merge();
   }
 
@@ -273,25 +270,23 @@ export function clickWriter(db: Db) {
       ({ firstSeq, rows }, i) => rows === SMALL_ROWS && firstSeq === (first?.firstSeq ?? 0) + i * SMALL_ROWS,
     );
     if (!first || small.length < 4 || !joined) return;
-    const packed = new Map(
-      CLICK_COLUMNS.map((name) => [name, small.map(({ firstSeq }) => column.get(firstSeq, name) ?? packColumn([]))]),
+    const packed = CLICK_COLUMNS.map((name) =>
+      small.map(({ firstSeq }) => column.get(firstSeq, name) ?? packColumn(columnOf([]))),
     );
     for (const { firstSeq } of small) for (const statement of unpack) statement.run(firstSeq);
-    // One column at a time, so that no more than its texts are in memory.
-    write(first.firstSeq, (name) =>
-      (packed.get(name) ?? []).flatMap((each) => {
-        const { values, codes } = openColumn(each, SMALL_ROWS);
-        return Array.from({ length: SMALL_ROWS }, (_, row) => values[codes[row] ?? 0] ?? '');
-      }),
-    );
+    write(first.firstSeq, MOST_ROWS, (place) => {
+      const columns = packed[place]?.map((each) => openColumn(each, SMALL_ROWS));
+      return joinColumns(columns ?? [], SMALL_ROWS);
+    });
   }
 
   return {
     insert(seq: number, facts: ClickFacts): void {
-      const { seqs, facts: standing } = recent();
-      insert.run(seq, ...CLICK_COLUMNS.map((name) => facts[name]));
-      seqs.push(seq);
-      standing.push(facts);
+      const known = recent();
+      const row = CLICK_COLUMNS.map((name) => facts[name]);
+      insert.run(seq, ...row);
+      known.seqs.push(seq);
+      known.rows.push(row);
     },
     packFull(): void {
       while (recent().seqs.length >= SMALL_ROWS) pack(recent());

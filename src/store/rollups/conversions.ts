@@ -65,7 +65,7 @@ export function conversionColumns(db: Db) {
         const opened: ConversionBlock = found
           ? {
               ...found,
-              column: (name) => openColumn(column.get(block, name) ?? packColumn([]), found.rows),
+              column: (name) => openColumn(column.get(block, name) ?? packColumn(columnOf([])), found.rows),
             }
           : looseBlock(block);
         if (opened.rows > 0 && opened.firstDay <= to && opened.lastDay >= from) yield opened;
@@ -120,7 +120,7 @@ export function conversionWriter(db: Db) {
       for (const [name, read] of reads) {
         const texts = read.all(...ends);
         rows = texts.length;
-        const { dictionary, codes } = packColumn(texts);
+        const { dictionary, codes } = packColumn(columnOf(texts));
         insertColumn.run(block, name, dictionary, codes);
       }
       insertBlock.run(block, rows, days[0] ?? '', days.at(-1) ?? '');
