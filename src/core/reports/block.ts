@@ -89,7 +89,13 @@ export function openColumn({ dictionary, codes }: PackedColumn, rows: number): C
 
 /** The codes of a stored column as they stand, in one or two bytes. */
 export const openCodes = (codes: Uint8Array, rows: number): Codes =>
-  codes.byteLength === 0 ? ZEROS : codes.byteLength === rows ? codes : new Uint16Array(codes.slice().buffer);
+  codes.byteLength === 0 ? ZEROS : codes.byteLength === rows ? codes : twoBytes(codes);
+
+/** Where they stand, if their place allows that: they need not be copied then. */
+function twoBytes(codes: Uint8Array): Uint16Array {
+  const { buffer, byteOffset, byteLength } = codes.byteOffset % 2 === 0 ? codes : new Uint8Array(codes);
+  return new Uint16Array(buffer, byteOffset, byteLength / 2);
+}
 
 /** The place of a value in a stored dictionary, or −1: the values before it are counted, not read. */
 export function placeOf(dictionary: Buffer, value: string): number {
