@@ -23,26 +23,17 @@ export function firstPlaces(count: number, most: number, compare: Comparing): nu
   return first;
 }
 
-/** The place of each text among all of them in order. */
-function ranksOf(texts: readonly string[]): Uint32Array {
-  const ranks = new Uint32Array(texts.length);
-  const order = Array.from(texts.keys()).sort((a, b) => ((texts[a] ?? '') < (texts[b] ?? '') ? -1 : 1));
-  for (const [rank, place] of order.entries()) ranks[place] = rank;
-  return ranks;
-}
-
 /**
  * Compares things by their names: by the first of these texts, then by the next.
  * @param texts of each dimension; no text twice
  * @param numbers of each dimension, the text of each thing
  */
 export function byNames(texts: readonly (readonly string[])[], numbers: readonly Uint32Array[]): Comparing {
-  const ranks = texts.map(ranksOf);
   return (a, b) => {
-    for (let i = 0; i < ranks.length; i++) {
-      const [own, of] = [ranks[i] as Uint32Array, numbers[i] as Uint32Array];
-      const order = (own[of[a] as number] as number) - (own[of[b] as number] as number);
-      if (order !== 0) return order;
+    for (let i = 0; i < texts.length; i++) {
+      const [own, of] = [texts[i] as readonly string[], numbers[i] as Uint32Array];
+      const [left, right] = [of[a] as number, of[b] as number];
+      if (left !== right) return (own[left] as string) < (own[right] as string) ? -1 : 1;
     }
     return 0;
   };

@@ -69,8 +69,14 @@ describe('columns of a block', () => {
       }),
     );
     const many = Array.from({ length: MOST_ROWS }, (_, i) => `value ${i}`);
-    const column = openColumn(packColumn(columnOf(many)), many.length);
-    expect([valueAt(column, 0), valueAt(column, MOST_ROWS - 1)]).toEqual(['value 0', 'value 65535']);
+    const packed = packColumn(columnOf(many));
+    const shifted = new Uint8Array(packed.codes.length + 1);
+    shifted.set(packed.codes, 1);
+    // Wherever in memory they lie.
+    for (const codes of [packed.codes, shifted.subarray(1)]) {
+      const column = openColumn({ ...packed, codes }, many.length);
+      expect([valueAt(column, 0), valueAt(column, MOST_ROWS - 1)]).toEqual(['value 0', 'value 65535']);
+    }
   });
 
   test('of a part come from link and slot together', () => {
