@@ -12,10 +12,7 @@ export const PLAIN_HEADERS = {
   'Referrer-Policy': 'no-referrer-when-downgrade',
 };
 
-const single = (value: string | string[] | undefined): string =>
-  Array.isArray(value) ? value.join(' ') : (value ?? '');
-
-export function hitOf({ headers }: IncomingMessage, { address, proxied }: Client, method: string, query: string): Hit {
+export function hitOf({ headers, address, proxied }: Client, method: string, query: string): Hit {
   return {
     method,
     query,
@@ -23,7 +20,7 @@ export function hitOf({ headers }: IncomingMessage, { address, proxied }: Client
     agent: headers['user-agent'] ?? '',
     referrer: headers.referer,
     language: headers['accept-language'],
-    purpose: `${single(headers['sec-purpose'])}${single(headers.purpose)}${single(headers['x-moz'])}`,
+    purpose: (headers['sec-purpose'] ?? '') + (headers.purpose ?? '') + (headers['x-moz'] ?? ''),
     client: address,
     proxied,
   };

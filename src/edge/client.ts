@@ -1,5 +1,6 @@
 import type { IncomingMessage } from 'node:http';
 import { type AddressSet, readRanges } from '@/core/clicks/addresses';
+import { type VisitHeaders, visitHeaders } from './headers';
 
 /** Reads BRIVET_PROXIES: addresses or ranges of the proxies before the edge. @throws when one cannot be read */
 export function configuredProxies(text: string | undefined): AddressSet | undefined {
@@ -16,23 +17,24 @@ export interface Client {
   readonly proxied: boolean;
   /** Whether the connection of the visitor was encrypted, as far as is known. */
   readonly https: boolean;
+  readonly headers: VisitHeaders;
 }
 
 /** IPv4 on a dual-stack socket is written plainly. */
 const plain = (address: string): string =>
   (address.startsWith('::ffff:') && address.includes('.') ? address.slice('::ffff:'.length) : address).trim();
-const text = (value: string | string[] | undefined): string => (Array.isArray(value) ? value.join(',') : (value ?? ''));
 
 /**
  * Whose request this is. X-Forwarded-For is believed from configured proxies only, from the right, as far as each of
  * them is one; the first address beyond them is the visitor's. What anybody else writes there only tells of a proxy.
  */
-export function clientOf({ socket, headers }: IncomingMessage, proxies: AddressSet | undefined): Client {
+export function clientOf({ socket, rawHeaders }: IncomingMessage, proxies: AddressSet | undefined): Client {
+  const headers = visitHeaders(rawHeaders);
   const peer = plain(socket.remoteAddress ?? '');
-  const forwarded = headers['x-forwarded-for'];
+  const { 'x-forwarded-for': forwarded, 'x-forwarded-proto': scheme = '' } = headers;
   const spoken = headers.via !== undefined || headers.forwarded !== undefined;
-  if (!proxies?.has(peer)) return { address: peer, proxied: spoken || forwarded !== undefined, https: false };
-  const hops = text(forwarded)
+  if (!proxies?.has(peer)) return { address: peer, proxied: spoken || forwarded !== undefined, https: false, headers };
+  const hops = (forwarded ?? '')
     .split(',')
     .map(plain)
     .filter((hop) => hop !== '');
@@ -40,6 +42,7 @@ export function clientOf({ socket, headers }: IncomingMessage, proxies: AddressS
   return {
     address: hops.at(-1) ?? peer,
     proxied: hops.length > 1,
-    https: text(headers['x-forwarded-proto']).split(',')[0]?.trim() === 'https',
+    https: scheme.split(',')[0]?.trim() === 'https',
+    headers,
   };
 }

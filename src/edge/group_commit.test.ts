@@ -53,7 +53,7 @@ class Disk {
 }
 
 const step = fc.oneof(
-  { weight: 6, arbitrary: fc.record({ kind: fc.constant('click' as const), many: fc.integer({ min: 1, max: 40 }) }) },
+  { weight: 6, arbitrary: fc.record({ kind: fc.constant('click' as const), many: fc.integer({ min: 1, max: 80 }) }) },
   { weight: 2, arbitrary: fc.record({ kind: fc.constant('visit' as const), many: fc.integer({ min: 1, max: 5 }) }) },
   { weight: 1, arbitrary: fc.record({ kind: fc.constant('unknown' as const), many: fc.integer({ min: 1, max: 3 }) }) },
   { weight: 3, arbitrary: fc.record({ kind: fc.constant('turn' as const), many: fc.integer({ min: 1, max: 3 }) }) },

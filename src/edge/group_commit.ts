@@ -26,11 +26,13 @@ export interface WriteHealth {
   lost: number;
 }
 
-/**
- * That many are written aside, at once and in the middle of a turn of the event loop: the others of the turn are read
- * meanwhile. Were the whole turn to leave together, reading and writing would wait for each other.
- */
+/** From so many on they are written aside, at the end of a turn of the event loop. */
 const ENOUGH = 16;
+/**
+ * So many leave in the middle of a turn: the others of it are read meanwhile. Were the whole turn to leave together,
+ * reading and writing would wait for each other; with fewer, the disk would be awaited more often.
+ */
+const FULL = 32;
 
 /**
  * Gathers what arrives while the commit before is written, at the least what arrives in one turn of the event loop,
@@ -86,7 +88,7 @@ export class GroupCommit {
 
   private wait(settled: Settled): void {
     this.settled.push(settled);
-    if (this.settled.length >= ENOUGH) this.depart();
+    if (this.settled.length >= FULL) this.depart();
     else this.schedule();
   }
 

@@ -45,7 +45,7 @@ export function pageDoors({ parts, book, commits, sources, whose }: Inside): Doo
     const settled = (failure?: Error): void =>
       void response.writeHead(failure ? 503 : 204, { ...PLAIN_HEADERS, ...OPEN }).end();
     const { ref } = report.value;
-    if (ref !== undefined) recordLanding({ ...report.value, ref }, hitOf(request, whose(request), 'GET', ''), settled);
+    if (ref !== undefined) recordLanding({ ...report.value, ref }, hitOf(whose(request), 'GET', ''), settled);
     else if (!recordVisit(report.value, settled))
       problem(
         response,
@@ -118,7 +118,7 @@ export function pageDoors({ parts, book, commits, sources, whose }: Inside): Doo
     if (report.ok)
       recordLanding(
         { ...report.value, ref: report.value.ref ?? '' },
-        hitOf(request, whose(request), request.method ?? 'GET', ''),
+        hitOf(whose(request), request.method ?? 'GET', ''),
         image,
       );
     else image();

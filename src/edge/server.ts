@@ -104,7 +104,7 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): Promise
         return send(response, 404, 'text/html; charset=utf-8', NOT_FOUND_PAGE);
       }
       const client = whose(request);
-      const answer = answerClick(hitOf(request, client, method, query), link, sources, now());
+      const answer = answerClick(hitOf(client, method, query), link, sources, now());
       const headers = ['Location', locationOf(answer.location), ...REDIRECT_HEADERS, ...link.headers];
       if (answer.newVisitor) headers.push('Set-Cookie', visitorCookie(answer.newVisitor, client.https));
       commits.click(answer.click, answer.through, (failure) => {

@@ -2,6 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { World } from '../../tests/support/world';
 import type { Day } from '@/core/time/days';
 import { openRollupsForReading } from '@/store/rollups';
+import { MOST_ROWS } from '@/core/reports/block';
 import { REBUILDS, SMALL_ROWS } from '@/store/rollups/clicks';
 import { tryPlan } from '@/core/routing/example';
 import { EMPTY_PLAN, type Mix } from '@/core/routing/plan';
@@ -111,7 +112,7 @@ describe('the click log', () => {
     { timeout: 60_000 },
     () => {
       using world = new World();
-      const count = 5 * SMALL_ROWS + 500;
+      const count = MOST_ROWS + 5 * SMALL_ROWS + 500;
       world.traffic.commitTogether(() => {
         for (let i = 0; i < count; i++) {
           world.clock += 2000;
@@ -120,6 +121,7 @@ describe('the click log', () => {
       });
       world.work();
       expect(world.rollups.db.prepare('SELECT rows FROM click_blocks').all()).toEqual([
+        { rows: MOST_ROWS },
         { rows: 4 * SMALL_ROWS },
         { rows: SMALL_ROWS },
       ]);

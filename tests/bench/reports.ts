@@ -1,5 +1,6 @@
 import { addDays, dayOf } from '@/core/time/days';
 import type { Filter } from '@/core/reports/columns';
+import { warmUp } from '@/core/reports/warm_up';
 import { EXPLORE_SORTS, explore } from '@/services/explore';
 import { countMatching, listClicks } from '@/services/clicks';
 import { openHelper } from '@/services/reports/second_thread';
@@ -106,7 +107,9 @@ function ask(world: World, sold: readonly { id: string }[]): Measure[] {
   const limits = { filters: [], sort: EXPLORE_SORTS[0], ascending: false, limit: 50, offset: 0 };
   const helper = openHelper(world.folder);
   stores.rollups.clicks.keepColumns(KEPT_MEBIBYTES);
-  // As a thread that has answered before: what is measured is not how the engine compiles.
+  // As the thread of reports does when it starts, and as one that has answered before: what is measured is not how the
+  // engine compiles.
+  warmUp();
   for (const by of [
     ['browser', 'language'],
     ['browser', 'os'],

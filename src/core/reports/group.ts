@@ -167,10 +167,11 @@ export class Grouping {
   /** The groups that something was counted of, in order. */
   private counted(): Uint32Array {
     const { kernel, count } = this;
-    const { clicks, conversions } = this.tallies;
-    for (const tally of [clicks, conversions]) tally.makeRoom(count);
+    const [tally, other = tally] = Object.values(this.tallies).filter(({ isEmpty }) => !isEmpty);
+    if (!tally || !other) return new Uint32Array();
+    for (const each of [tally, other]) each.makeRoom(count);
     const found = kernel.allocate(4 * count);
-    const many = kernel.loops.counted(clicks.sums, clicks.thirds, conversions.sums, conversions.thirds, count, found);
+    const many = kernel.loops.counted(tally.sums, tally.thirds, other.sums, other.thirds, count, found);
     return kernel.u32(found, many).slice();
   }
 
@@ -198,6 +199,7 @@ export class Grouping {
   /** The sums of all groups, until something is allocated. */
   private table(): SumTable {
     const { clicks, conversions } = this.tallies;
+    for (const tally of [clicks, conversions]) tally.makeRoom(this.count);
     return new SumTable(clicks.counts(this.count), conversions.counts(this.count));
   }
 

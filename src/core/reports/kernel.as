@@ -2,8 +2,13 @@
 // scripts/kernel.mjs compiles this into kernel_code.ts. Where anything lies in memory is for kernel.ts to say: an array
 // is told by its first byte, `count` and `rows` by the number of its elements. Nothing is checked here.
 
+/** Rows whose groups are fetched together. */
+const TOGETHER: u32 = 128;
+
 /**
  * Counts each row for its group: one more of the kind that its code is of, and its amount, unless the kind is free of it.
+ * @param far whether groups are too many for the caches: their counts are fetched some rows at a time then, because the
+ * machine waits for many at once as long as for one
  * @param sums of each group the first two kinds (u32) and the amount (f64), so that most rows need one place
  * @param thirds of each group the third kind (u32)
  */
@@ -17,15 +22,20 @@ export function countRows(
   free: u32,
   sums: usize,
   thirds: usize,
+  far: bool,
 ): void {
-  for (let row: u32 = 0; row < rows; row++) {
-    const group = load<u32>(groups + (row << 2));
-    const kind: u32 = load<u8>(kinds + load<u16>(codes + (row << 1)));
-    const amount = load<f64>(amounts + (<u32>load<u16>(amountCodes + (row << 1)) << 3));
-    const own = sums + (group << 4);
-    const count = select<usize>(thirds + (group << 2), own + (kind << 2), kind == 2);
-    store<u32>(count, load<u32>(count) + 1);
-    store<f64>(own, load<f64>(own, 8) + select<f64>(0, amount, kind == free), 8);
+  for (let from: u32 = 0; from < rows; from += TOGETHER) {
+    const to = min(from + TOGETHER, rows);
+    if (far) for (let row = from; row < to; row++) load<u32>(sums + (load<u32>(groups + (row << 2)) << 4));
+    for (let row = from; row < to; row++) {
+      const group = load<u32>(groups + (row << 2));
+      const kind: u32 = load<u8>(kinds + load<u16>(codes + (row << 1)));
+      const amount = load<f64>(amounts + (<u32>load<u16>(amountCodes + (row << 1)) << 3));
+      const own = sums + (group << 4);
+      const count = select<usize>(thirds + (group << 2), own + (kind << 2), kind == 2);
+      store<u32>(count, load<u32>(count) + 1);
+      store<f64>(own, load<f64>(own, 8) + select<f64>(0, amount, kind == free), 8);
+    }
   }
 }
 
@@ -156,21 +166,21 @@ export function total(sums: usize, thirds: usize, count: u32, to: usize): void {
   store<f64>(to, amount, 24);
 }
 
-/** Each left number becomes the cell of its pair: left × 2^bits + right. */
-export function toCells(lefts: usize, count: u32, bits: u32, rights: usize): void {
+/** Each left number becomes the cell of its pair: left × width + right. */
+export function toCells(lefts: usize, count: u32, width: u32, rights: usize): void {
   for (let at: u32 = 0; at < count; at++) {
     const own = lefts + (at << 2);
-    store<u32>(own, (load<u32>(own) << bits) | load<u32>(rights + (at << 2)));
+    store<u32>(own, load<u32>(own) * width + load<u32>(rights + (at << 2)));
   }
 }
 
 /** The other way: each cell becomes its left number. @param rights becomes the right number of each */
-export function fromCells(cells: usize, count: u32, bits: u32, rights: usize): void {
+export function fromCells(cells: usize, count: u32, width: u32, rights: usize): void {
   for (let at: u32 = 0; at < count; at++) {
     const own = cells + (at << 2);
     const cell = load<u32>(own);
-    store<u32>(own, cell >> bits);
-    store<u32>(rights + (at << 2), cell & ((1 << bits) - 1));
+    store<u32>(own, cell / width);
+    store<u32>(rights + (at << 2), cell % width);
   }
 }
 

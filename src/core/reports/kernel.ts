@@ -4,13 +4,13 @@ import { KERNEL_CODE } from './kernel_code';
 /** The functions of kernel.as, which says what they do. All numbers are whole; arrays are told by their first byte. */
 type Loops = {
   countRows(
-    ...[groups, rows, codes, kinds, amountCodes, amounts, free, sums, thirds]: [
-      ...[number, number, number, number, number, number, number, number, number],
+    ...[groups, rows, codes, kinds, amountCodes, amounts, free, sums, thirds, far]: [
+      ...[number, number, number, number, number, number, number, number, number, boolean],
     ]
   ): void;
   lookUp(codes: number, rows: number, table: number, found: number): void;
-  toCells(lefts: number, count: number, bits: number, rights: number): void;
-  fromCells(cells: number, count: number, bits: number, rights: number): void;
+  toCells(lefts: number, count: number, width: number, rights: number): void;
+  fromCells(cells: number, count: number, width: number, rights: number): void;
   fromPairs(pairs: number, count: number, known: number, rights: number): void;
   exchange(numbers: number, count: number, table: number): void;
   numberPairs(
@@ -27,6 +27,10 @@ type Loops = {
   total(sums: number, thirds: number, count: number, to: number): void;
 };
 
+/** A line of the processor's cache: no group's counts lie in two of them. */
+const LINE = 64;
+/** Groups from which on their counts, 16 bytes each, are not in the caches any more. */
+const FAR = 1 << 15;
 const MODULE = new WebAssembly.Module(Uint8Array.from(atob(KERNEL_CODE), (sign) => sign.charCodeAt(0)));
 const PAGE = 65_536;
 const NO_KIND = 3;
@@ -37,7 +41,7 @@ const MOST_KEPT = 128 * 1024 * 1024;
 export class Kernel {
   private readonly memory = new WebAssembly.Memory({ initial: 64 });
   readonly loops = new WebAssembly.Instance(MODULE, { env: { memory: this.memory } }).exports as Loops;
-  private used = 8;
+  private used = LINE;
 
   /** A u32 a row: its group. */
   readonly groups = this.allocate(4 * MOST_ROWS);
@@ -72,7 +76,7 @@ export class Kernel {
   /** @returns the first of so many bytes, whatever they are */
   allocate(bytes: number): number {
     const at = this.used;
-    this.used += Math.ceil(bytes / 8) * 8;
+    this.used += Math.ceil(bytes / LINE) * LINE;
     const missing = this.used - this.memory.buffer.byteLength;
     if (missing > 0) this.memory.grow(Math.ceil(missing / PAGE));
     return at;
@@ -114,19 +118,20 @@ export class Kernel {
    * @param free the kind whose amounts are not added, if any
    * @param sums of each group the first two kinds (u32) and the amount (f64)
    * @param thirds of each group the third kind (u32)
+   * @param room for how many groups
    */
   countRows(
     rows: number,
     [kind, kindOf]: readonly [Column, Uint8Array],
     [amount, amountOf]: readonly [Column, Float64Array],
     free: number | undefined,
-    { sums, thirds }: { readonly sums: number; readonly thirds: number },
+    { sums, thirds, room }: { readonly sums: number; readonly thirds: number; readonly room: number },
   ): void {
     const { groups, codes, kinds, amountCodes, amounts } = this;
     this.u16(codes, rows).set(kind.codes.subarray(0, rows));
     this.u16(amountCodes, rows).set(amount.codes.subarray(0, rows));
     new Uint8Array(this.memory.buffer, kinds).set(kindOf);
     this.f64(amounts, amountOf.length).set(amountOf);
-    this.loops.countRows(groups, rows, codes, kinds, amountCodes, amounts, free ?? NO_KIND, sums, thirds);
+    this.loops.countRows(groups, rows, codes, kinds, amountCodes, amounts, free ?? NO_KIND, sums, thirds, room > FAR);
   }
 }

@@ -14,28 +14,25 @@ export interface Level {
   part(groups: number, values: number, count: number): void;
 }
 
-/** Every pair that there may be is a group, met or not: group × 2^bits + value. For few enough of them. */
+/** Every pair that there may be is a group, met or not: group × width + value. For few enough of them. */
 export class Cells implements Level {
-  private readonly bits: number;
+  /** Values are below. */
+  readonly width: number;
 
-  /** @param values for which there has to be room */
+  /** @param values that there are; there is room for an eighth more */
   constructor(
     private readonly kernel: Kernel,
     values: number,
   ) {
-    this.bits = Math.ceil(Math.log2(Math.max(8, values)));
-  }
-  /** Values are below. */
-  get width(): number {
-    return 2 ** this.bits;
+    this.width = Math.max(8, Math.ceil(1.125 * values));
   }
   count = (before: number): number => before * this.width;
 
   join(groups: number, values: number, count: number): void {
-    this.kernel.loops.toCells(groups, count, this.bits, values);
+    this.kernel.loops.toCells(groups, count, this.width, values);
   }
   part(groups: number, values: number, count: number): void {
-    this.kernel.loops.fromCells(groups, count, this.bits, values);
+    this.kernel.loops.fromCells(groups, count, this.width, values);
   }
 }
 

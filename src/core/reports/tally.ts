@@ -5,10 +5,10 @@ import type { Counts, Kinds } from './sums';
 
 /** What is counted by group, in the memory of a kernel. */
 export class Tally {
-  /** Where the counts stand. */
+  /** Where the counts stand, and of how many groups. */
   sums = 0;
   thirds = 0;
-  private room = 0;
+  room = 0;
   isEmpty = true;
 
   constructor(

@@ -1,4 +1,5 @@
 import { parentPort } from 'node:worker_threads';
+import { warmUp } from '@/core/reports/warm_up';
 import type { Actor } from '../actor';
 import { Refusal, type RefusalKind } from '../refusal';
 import { standBack } from '../stand_back';
@@ -24,6 +25,7 @@ export type ReportReply =
 standBack();
 const stores = openStores();
 stores.rollups.clicks.keepColumns(KEPT_MEBIBYTES);
+warmUp();
 
 function reply({ id, what, actor, input }: ReportOrder): ReportReply {
   try {

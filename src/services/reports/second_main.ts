@@ -1,5 +1,6 @@
 import { type MessagePort, workerData } from 'node:worker_threads';
 import { Grouping, buffersOf } from '@/core/reports/group';
+import { warmUp } from '@/core/reports/warm_up';
 import { countBlocks } from '../explore';
 import { standBack } from '../stand_back';
 import { openFiles } from '../stores';
@@ -8,6 +9,7 @@ import { Draw, type HelpOrder, KEPT_MEBIBYTES } from './sharing';
 standBack();
 const stores = openFiles();
 stores.rollups.clicks.keepColumns(KEPT_MEBIBYTES);
+warmUp();
 const port = workerData as MessagePort;
 
 /** Counts the blocks that it draws, until none is left. */

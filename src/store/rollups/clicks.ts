@@ -192,8 +192,11 @@ export function clickColumns(db: Db) {
   };
 }
 
-/** Clicks in the table of the newest before they become a block; four such blocks become a large one. */
-export const SMALL_ROWS = MOST_ROWS / 4;
+/**
+ * Clicks in the table of the newest before they become a block. Every question reads that table row by row, so it is
+ * short; four blocks of one size become one of the next, up to `MOST_ROWS`.
+ */
+export const SMALL_ROWS = MOST_ROWS / 16;
 /** Values of a column from which on a sketch is quicker than its dictionary. */
 const MANY_VALUES = 4096;
 
@@ -262,22 +265,22 @@ export function clickWriter(db: Db) {
     merge();
   }
 
-  /** Four small blocks in a row become one: values are then stored, and looked up, once for all of them. */
+  /** Four blocks of one size in a row become one: values are then stored, and looked up, once for all of them. */
   function merge(): void {
     const small = newest.all(4).reverse();
     const [first] = small;
-    const joined = small.every(
-      ({ firstSeq, rows }, i) => rows === SMALL_ROWS && firstSeq === (first?.firstSeq ?? 0) + i * SMALL_ROWS,
-    );
-    if (!first || small.length < 4 || !joined) return;
+    if (!first || small.length < 4 || first.rows < SMALL_ROWS || first.rows === MOST_ROWS) return;
+    const { firstSeq: start, rows: each } = first;
+    if (!small.every(({ firstSeq, rows }, i) => rows === each && firstSeq === start + i * each)) return;
     const packed = CLICK_COLUMNS.map((name) =>
       small.map(({ firstSeq }) => column.get(firstSeq, name) ?? packColumn(columnOf([]))),
     );
     for (const { firstSeq } of small) for (const statement of unpack) statement.run(firstSeq);
-    write(first.firstSeq, MOST_ROWS, (place) => {
-      const columns = packed[place]?.map((each) => openColumn(each, SMALL_ROWS));
-      return joinColumns(columns ?? [], SMALL_ROWS);
+    write(start, 4 * each, (place) => {
+      const columns = packed[place]?.map((column) => openColumn(column, each));
+      return joinColumns(columns ?? [], each);
     });
+    merge();
   }
 
   return {
