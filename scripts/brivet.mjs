@@ -23,10 +23,19 @@ async function ready() {
   process.env.BRIVET_SECRET ??= installationSecret(data);
 }
 
-/** For commands that look at data somebody has made. */
-async function readyWithData() {
+const MISSING = {
+  traffic: 'Clicks and postbacks as they came stand in it. Bring it back from a backup.',
+  rollups: 'The counts that reports are made of stand in it. Make it anew: ./brivet rebuild',
+};
+
+/** For commands that look at data somebody has made. @param stores that are needed beside the books */
+async function readyWithData(stores) {
   if (!existsSync(join(data, 'books.db')))
     stop(`There is no data in ${data} yet. ./brivet demo makes some to look at, ./brivet found begins your own.`);
+  for (const store of stores) {
+    const file = join(data, `${store}.db`);
+    if (!existsSync(file)) stop(`${file} is missing. ${MISSING[store]}`);
+  }
   await ready();
 }
 
@@ -78,15 +87,15 @@ const commands = {
     process.exitCode = await node('found');
   },
   async verify() {
-    await readyWithData();
+    await readyWithData(['traffic', 'rollups']);
     process.exitCode = await node('verify');
   },
   async rebuild() {
-    await readyWithData();
+    await readyWithData(['traffic']);
     process.exitCode = await node('rebuild');
   },
   async backup() {
-    await readyWithData();
+    await readyWithData(['traffic', 'rollups']);
     process.exitCode = await node('backup', rest);
   },
   async bench() {

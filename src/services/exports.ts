@@ -16,6 +16,7 @@ import type { ReviewRow } from '@/store/books/reviews';
 import type { Page, Paging } from '@/store/database';
 import type { Actor } from './actor';
 import { type ClickListRow, type ClickQuery, eachClick } from './clicks';
+import type { ExploreRequest, Explored } from './explore';
 import { type LogColumn, clickCell } from './click_log';
 import { listCalls } from './calls';
 import { findChannels } from './channels';
@@ -230,8 +231,41 @@ export function* exportClicks(
     if (rows.length > 0) yield `${Papa.unparse(rows.map(cells), { newline: '\r\n', header: false })}\r\n`;
 }
 
-/** Groups of the explorer as CSV; IDs by their names. */
-export function exportGroups(stores: Stores, actor: Actor, by: readonly string[], groups: readonly Group[]): string {
+/** Groups that an export asks for at once, at most: the others are not held in memory meanwhile. */
+const GROUPS = 100_000;
+
+/**
+ * The groups of the explorer as CSV, however many; IDs by their names, formulas defused. In the order that is asked for
+ * if one question holds them all; else by their names, an order in which a group that comes in meanwhile moves none past
+ * another.
+ */
+export async function* exportGroups(
+  stores: Stores,
+  actor: Actor,
+  request: Omit<ExploreRequest, 'limit' | 'offset'>,
+  ask: (request: ExploreRequest) => Promise<Explored> | Explored,
+  most = GROUPS,
+): AsyncGenerator<string> {
+  const lines = groupLines(stores, actor, request.by);
+  const { groups, count } = await ask({ ...request, limit: most, offset: 0 });
+  if (count <= most) return yield lines(groups, true);
+  let last: Group | undefined;
+  for (let offset = 0; ; offset += most) {
+    const { groups } = await ask({ ...request, sort: 'name', ascending: true, limit: most, offset });
+    const written = last;
+    const others = written ? groups.filter((group) => compareNames(written, group) < 0) : groups;
+    yield lines(others, offset === 0);
+    if (groups.length < most) return;
+    last = groups.at(-1);
+  }
+}
+
+function compareNames({ by: left }: Group, { by: right }: Group): number {
+  const at = left.findIndex((text, i) => text !== right[i]);
+  return at < 0 ? 0 : (left[at] ?? '') < (right[at] ?? '') ? -1 : 1;
+}
+
+function groupLines(stores: Stores, actor: Actor, by: readonly string[]) {
   const { currency } = programOf(stores, actor.programId);
   const { partners, offers, links } = stores.books;
   const named: Record<string, (id: number) => string | undefined> = {
@@ -240,7 +274,7 @@ export function exportGroups(stores: Stores, actor: Actor, by: readonly string[]
     offer: (id) => offers.byId(id)?.name,
     link: (id) => links.byId(id)?.code,
   };
-  const rows = groups.map(({ by: values, ...sums }) =>
+  const row = ({ by: values, ...sums }: Group): Row =>
     safe({
       ...Object.fromEntries(by.map((name, i) => [name, named[name]?.(Number(values[i])) ?? values[i] ?? ''])),
       ...{ clicks: sums.clicks, unique_clicks: sums.uniques, set_aside: sums.setAside },
@@ -248,7 +282,7 @@ export function exportGroups(stores: Stores, actor: Actor, by: readonly string[]
       commission: text(sums.commission, currency),
       cost: costText(sums.cost),
       currency,
-    }),
-  );
-  return `${Papa.unparse(rows, { newline: '\r\n' })}\r\n`;
+    });
+  return (groups: readonly Group[], header: boolean): string =>
+    groups.length === 0 ? '' : `${Papa.unparse(groups.map(row), { newline: '\r\n', header })}\r\n`;
 }

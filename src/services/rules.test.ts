@@ -4,7 +4,7 @@ import type { Day } from '@/core/time/days';
 import { listAddressLists, removeAddressList, saveAddressList } from './address_lists';
 import { LOG_COLUMNS, USUAL_COLUMNS, chooseLogColumns, logColumns } from './click_log';
 import { exportClicks, exportGroups } from './exports';
-import { explore } from './explore';
+import { type ExploreRequest, explore } from './explore';
 import { programFields, readProgram, updateProgram } from './programs';
 import { ruleEffect } from './rule_effect';
 import { dropView, keepView, listViews } from './views';
@@ -112,7 +112,7 @@ describe('the log and the explorer as files', () => {
     expect(logColumns(world.stores, world.owner)).toEqual(USUAL_COLUMNS);
   });
 
-  test('groups are written with their sums', () => {
+  test('groups are written with their sums, however many, each once while others come in', async () => {
     using world = new World();
     world.report({
       event: 'order',
@@ -122,9 +122,36 @@ describe('the log and the explorer as files', () => {
     });
     const by = ['link', 'sub1'];
     const asked = { scope: SCOPE, by, filters: [], sort: 'name' as const, ascending: true, limit: 9, offset: 0 };
-    const { groups } = explore(world.stores, world.owner, asked, 100);
-    expect(exportGroups(world.stores, world.owner, by, groups)).toBe(
+    const written = async (most?: number, meanwhile: () => void = () => undefined) => {
+      const file: string[] = [];
+      const ask = (request: ExploreRequest) => {
+        const explored = explore(world.stores, world.owner, request, 100);
+        meanwhile();
+        return explored;
+      };
+      for await (const lines of exportGroups(world.stores, world.owner, asked, ask, most)) file.push(lines);
+      return file.join('');
+    };
+    expect(await written()).toBe(
       `link,sub1,clicks,unique_clicks,set_aside,conversions,approved,decided,commission,cost,currency\r\n${world.link.code},'@a,1,1,0,1,0,0,10.00,0.30,EUR\r\n`,
     );
+    for (const sub1 of ['m3', 'm1', 'm5', 'm4', 'm2']) world.click(world.link, { query: `sub1=${sub1}` });
+    world.work();
+    let others = 0;
+    const lines = await written(2, () => {
+      others += 1;
+      world.click(world.link, { query: `sub1=a${others}` });
+      world.work();
+    });
+    const slots = lines.split('\r\n').map((line) => line.split(',')[1]);
+    expect(slots.filter((slot) => slot === 'sub1' || slot?.startsWith('m'))).toEqual([
+      'sub1',
+      'm1',
+      'm2',
+      'm3',
+      'm4',
+      'm5',
+    ]);
+    expect(new Set(slots).size).toBe(slots.length);
   });
 });

@@ -54,6 +54,15 @@ test('commands without data, and commands that do not exist, get a plain sentenc
   const env = { BRIVET_DATA: join(folder, 'none') };
   const verify = await run('./brivet', ['verify'], env);
   expect([verify.code, verify.said]).toEqual([1, expect.stringContaining('There is no data in')]);
+  // What is missing is named, with the way out.
+  for (const [command, has, missing] of [
+    ['rebuild', 'books', 'traffic.db is missing'],
+    ['verify', 'traffic', './brivet rebuild'],
+  ] as const) {
+    writeFileSync(join(folder, `${has}.db`), '');
+    const { code, said } = await run('./brivet', [command], { BRIVET_DATA: folder });
+    expect([code, said]).toEqual([1, expect.stringContaining(missing)]);
+  }
   const nonsense = await run('./brivet', ['nonsense'], env);
   expect([nonsense.code, nonsense.said]).toEqual([1, expect.stringContaining('There is no command "nonsense"')]);
 });

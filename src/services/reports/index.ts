@@ -44,6 +44,9 @@ function settle(waiting: Map<number, Waiting>, reply: ReportReply): void {
   else asker?.reject(new Refusal(reply.refused.kind, reply.refused.message, reply.refused.problems));
 }
 
+/** So that the first question does not wait for the thread to start. */
+export const startReports = (): void => void desk();
+
 /** Asks the thread of reports, so that no screen waits behind a long one. @throws Refusal as the use case does */
 export function askReport<N extends ReportName>(
   what: N,

@@ -5,7 +5,7 @@ import { Refusal, type RefusalKind } from '../refusal';
 import { standBack } from '../stand_back';
 import { openStores } from '../stores';
 import { KEPT_MEBIBYTES } from './sharing';
-import { REPORTS, type ReportName } from './run';
+import { REPORTS, type ReportName, helping } from './run';
 
 /** A question to the thread, and what it says to it. */
 export interface ReportOrder {
@@ -25,6 +25,8 @@ export type ReportReply =
 standBack();
 const stores = openStores();
 stores.rollups.clicks.keepColumns(KEPT_MEBIBYTES);
+// The second thread warms up meanwhile.
+helping();
 warmUp();
 
 function reply({ id, what, actor, input }: ReportOrder): ReportReply {

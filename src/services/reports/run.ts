@@ -10,19 +10,14 @@ import type { Helper } from './sharing';
 import { splitTests } from '../splits';
 import { type Stores, programOf } from '../stores';
 
-/** Made at the first question. */
 let helper: Helper | undefined;
+/** Made by the thread when it starts, or at the first question. */
+export const helping = (): Helper => (helper ??= openHelper());
 
 /** Questions that read many clicks; each is answered on the thread of reports. */
 export const REPORTS = {
   explore: (stores: Stores, actor: Actor, request: ExploreRequest) =>
-    explore(
-      stores,
-      actor,
-      request,
-      10 ** minorDigits(programOf(stores, actor.programId).currency),
-      (helper ??= openHelper()),
-    ),
+    explore(stores, actor, request, 10 ** minorDigits(programOf(stores, actor.programId).currency), helping()),
   count: (stores: Stores, actor: Actor, { scope, query }: { scope: Scope; query: ClickQuery }) =>
     countMatching(stores, actor, scope, query),
   unfilled: (stores: Stores, actor: Actor, scope: Scope) => unfilledLinks(stores, actor, scope),

@@ -5,10 +5,10 @@ import { money } from '@/core/money/money';
 import { showAmount } from '@/core/money/text';
 import { SUB_SLOTS, isCarried } from '@/core/placeholders/names';
 import { looksUnfilled } from '@/core/placeholders/unfilled';
-import { type Filter, dimensionWord, isDimension, writeFilters } from '@/core/reports/columns';
+import { type Filter, dimensionWord, writeFilters } from '@/core/reports/columns';
 import type { Group, Sums } from '@/core/reports/sums';
 import { showCount, wilson } from '@/core/reports/measures';
-import { EXPLORE_SORTS, type ExploreSort, MOST_DIMENSIONS, knownParts, profitMicros } from '@/services/explore';
+import { type ExploreSort, MOST_DIMENSIONS, knownParts, profitMicros } from '@/services/explore';
 import { askReport } from '@/services/reports';
 import { RateBar } from '@/ui/figures/RateBar';
 import { type Column, RecordTable } from '@/ui/table/RecordTable';
@@ -16,23 +16,16 @@ import { Pager } from '@/ui/table/Pager';
 import type { Desk } from '../../desk';
 import { ClickFilters } from './ClickFilters';
 import { GroupBar } from './GroupBar';
-import { filtersOf } from './looking';
+import { exploring } from './looking';
 import { namesIn } from './names';
 
-const USUAL = ['sub1'];
 /** Bounds of groups with hardly a click would stretch the bars of all others. */
 const LEAST_FOR_SCALE = 30;
-
-function askedOf(desk: Desk) {
-  const by = (desk.param('by') ?? USUAL.join(',')).split(',').filter(isDimension).slice(0, MOST_DIMENSIONS);
-  const sort = EXPLORE_SORTS.find((each) => each === desk.param('sort')) ?? 'clicks';
-  return { by, sort, ascending: desk.param('order') === 'up', filters: filtersOf(desk) };
-}
 
 /** Clicks and what came of them, by any sub-IDs, parts of them, and everything else that is known. */
 export async function Explorer({ desk }: { desk: Desk }) {
   const { stores, actor, scope, paging, program } = desk;
-  const asked = askedOf(desk);
+  const asked = exploring(desk.param);
   const [{ groups, total, count }, unfilled] = await Promise.all([
     askReport('explore', actor, { scope, ...asked, ...paging }),
     askReport('unfilled', actor, scope),
@@ -85,7 +78,7 @@ export async function Explorer({ desk }: { desk: Desk }) {
   );
 }
 
-type Asked = ReturnType<typeof askedOf>;
+type Asked = ReturnType<typeof exploring>;
 
 /** A value leads down: its clicks alone, grouped by what is left, or its log when nothing is. */
 function dimension(
@@ -157,6 +150,7 @@ function figures(
   return [
     { key: 'clicks', num, head: head('clicks', 'Clicks'), cell: ({ clicks }) => showCount(clicks) },
     { key: 'uniques', num, head: head('uniques', 'Unique'), cell: ({ uniques }) => showCount(uniques) },
+    { key: 'setAside', num, head: head('set_aside', 'Set aside'), cell: ({ setAside }) => countOrNone(setAside) },
     { key: 'conversions', num, head: head('conversions', 'Conv.'), cell: ({ conversions }) => showCount(conversions) },
     {
       key: 'rate',
@@ -180,6 +174,9 @@ function figures(
     { key: 'profit', num, head: head('profit', 'Profit'), cell: (sums) => profit(sums, currency, digits) },
   ];
 }
+
+/** Where most have none, a count stands out among dashes. */
+const countOrNone = (count: number) => (count === 0 ? <span className="mute">–</span> : showCount(count));
 
 /** Earnings per counted click, to a hundredth of the minor unit: they are small. */
 const perClick = ({ commission, clicks }: Sums, currency: Desk['program']['currency'], digits: number) =>
@@ -205,6 +202,7 @@ function Foot({ sums, dimensions, desk }: { sums: Sums; dimensions: number; desk
         {dimensions > 0 && <td colSpan={dimensions}>All of it</td>}
         <td className="num">{showCount(sums.clicks)}</td>
         <td className="num">{showCount(sums.uniques)}</td>
+        <td className="num">{countOrNone(sums.setAside)}</td>
         <td className="num">{showCount(sums.conversions)}</td>
         <td className="num">
           <RateBar part={sums.conversions} whole={sums.uniques} most={0} />

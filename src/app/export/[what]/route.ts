@@ -4,10 +4,9 @@ import { CLICK_SHELVES } from '@/services/click_blocks';
 import { logColumns } from '@/services/click_log';
 import { EXPORTS, exportClicks, exportCsv } from '@/services/exports';
 import { readScope, wholeNumber } from '@/services/scope';
-import { Refusal } from '@/services/refusal';
 import { isConversionFilter } from '@/store/books/conversion_filters';
 import { REVIEW_STATES } from '@/store/books/reviews';
-import { STATUS } from '../../api/v1/problem';
+import { CSV, fileFor } from '../../download';
 import { currentActor, stores } from '../../server';
 
 const SHELVES: Record<(typeof EXPORTS)[number], readonly string[]> = {
@@ -39,7 +38,11 @@ export async function GET(request: Request, { params }: { params: Promise<{ what
           'all');
     const filters = name === 'conversions' ? readFilters(query.where, isConversionFilter) : [];
     const file = name === 'reconciliation' ? `reconciliation-${shelf}.csv` : `${name}-${scope.from}-to-${scope.to}.csv`;
-    return streamed(exportCsv(stores(), actor, name, scope, shelf, filters), file);
+    return fileFor(actor, (files) => ({
+      name: file,
+      type: CSV,
+      content: exportCsv(files, actor, name, scope, shelf, filters),
+    }));
   }
   if (what !== 'clicks') return new Response('There is no such export.', { status: 404 });
   const looked = {
@@ -47,36 +50,9 @@ export async function GET(request: Request, { params }: { params: Promise<{ what
     filters: readFilters(query.where),
     upto: wholeNumber(query.upto) ?? undefined,
   };
-  const columns = logColumns(stores(), actor);
-  return streamed(exportClicks(stores(), actor, scope, looked, columns), `clicks-${scope.from}-to-${scope.to}.csv`);
-}
-
-/** Piece by piece as it is taken; what is no longer wanted is no longer read. */
-function streamed(chunks: Generator<string>, name: string): Response {
-  const encoder = new TextEncoder();
-  // The first piece before the answer begins: who may not see it is told so, instead of a file that breaks off.
-  let next: IteratorResult<string>;
-  try {
-    next = chunks.next();
-  } catch (error) {
-    if (error instanceof Refusal) return new Response(`${error.message}\n`, { status: STATUS[error.kind] });
-    throw error;
-  }
-  const body = new ReadableStream({
-    pull(controller) {
-      if (next.done) return controller.close();
-      controller.enqueue(encoder.encode(next.value));
-      next = chunks.next();
-    },
-    cancel() {
-      chunks.return(undefined);
-    },
-  });
-  return new Response(body, {
-    headers: {
-      'Content-Type': 'text/csv; charset=utf-8',
-      'Content-Disposition': `attachment; filename="${name}"`,
-      'Cache-Control': 'private, no-store',
-    },
-  });
+  return fileFor(actor, (files) => ({
+    name: `clicks-${scope.from}-to-${scope.to}.csv`,
+    type: CSV,
+    content: exportClicks(files, actor, scope, looked, logColumns(files, actor)),
+  }));
 }

@@ -1,8 +1,8 @@
 import { jobCsv } from '@/services/jobs';
-import { download } from '../../../download';
+import { CSV, download } from '../../../download';
 
 /** All lines of a job with what became of them. */
 export async function GET(_: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
   const { id } = await params;
-  return download((_stores, actor) => ({ ...jobCsv(actor, id), type: 'text/csv; charset=utf-8' }));
+  return download((_stores, actor) => ({ ...jobCsv(actor, id), type: CSV }));
 }

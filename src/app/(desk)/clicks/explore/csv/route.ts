@@ -1,23 +1,18 @@
-import { isDimension, readFilters } from '@/core/reports/columns';
-import { MOST_DIMENSIONS } from '@/services/explore';
 import { exportGroups } from '@/services/exports';
 import { askReport } from '@/services/reports';
 import { readScope } from '@/services/scope';
-import { download } from '../../../../download';
-
-const MOST_GROUPS = 1_000_000;
+import { CSV, download } from '../../../../download';
+import { exploring } from '../../looking';
 
 /** What the explorer shows, all groups of it. */
 export const GET = (request: Request): Promise<Response> =>
-  download(async (stores, actor) => {
+  download((stores, actor) => {
     const query = Object.fromEntries(new URL(request.url).searchParams);
     const scope = readScope(stores, actor, query);
-    const by = (query.by ?? 'sub1').split(',').filter(isDimension).slice(0, MOST_DIMENSIONS);
-    const whole = { limit: MOST_GROUPS, offset: 0, sort: 'clicks' as const, ascending: false };
-    const { groups } = await askReport('explore', actor, { scope, by, filters: readFilters(query.where), ...whole });
+    const asked = { scope, ...exploring((name) => query[name]) };
     return {
-      name: `clicks-by-${by.join('-') || 'nothing'}-${scope.from}-to-${scope.to}.csv`,
-      type: 'text/csv; charset=utf-8',
-      content: exportGroups(stores, actor, by, groups),
+      name: `clicks-by-${asked.by.join('-') || 'nothing'}-${scope.from}-to-${scope.to}.csv`,
+      type: CSV,
+      content: exportGroups(stores, actor, asked, (portion) => askReport('explore', actor, portion)),
     };
   });

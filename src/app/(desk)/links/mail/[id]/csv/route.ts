@@ -1,9 +1,9 @@
 import { exportMail } from '@/services/mail_copy';
 import { wholeNumber } from '@/services/scope';
-import { download } from '../../../../../download';
+import { CSV, download } from '../../../../../download';
 
 /** Every partner's copy, for a mail program. */
 export async function GET(_: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
   const id = wholeNumber((await params).id) ?? 0;
-  return download((stores, actor) => ({ ...exportMail(stores, actor, id), type: 'text/csv; charset=utf-8' }));
+  return download((stores, actor) => ({ ...exportMail(stores, actor, id), type: CSV }));
 }

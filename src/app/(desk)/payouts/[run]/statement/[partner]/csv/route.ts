@@ -1,5 +1,5 @@
 import { readStatement, statementCsv } from '@/services/statements';
-import { download } from '@/app/download';
+import { CSV, download } from '@/app/download';
 
 export async function GET(
   _: Request,
@@ -10,7 +10,7 @@ export async function GET(
     const statement = readStatement(stores, actor, Number(run), Number(partner));
     return {
       name: `statement-${statement.run.number}-${statement.partner.code}.csv`,
-      type: 'text/csv; charset=utf-8',
+      type: CSV,
       content: statementCsv(statement),
     };
   });
