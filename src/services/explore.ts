@@ -61,9 +61,16 @@ function sortFigure(sort: Exclude<ExploreSort, 'name'>, minorPerUnit: number): S
   if (sort === 'rate') return ({ conversions, uniques }) => ratio(conversions, uniques);
   if (sort === 'epc') return ({ commission, clicks }) => ratio(commission, clicks);
   if (sort === 'profit') return (sums) => profitMicros(sums, minorPerUnit);
-  const name = sort === 'set_aside' ? 'setAside' : sort;
-  return (sums) => sums[name];
+  return FIGURES[sort];
 }
+const FIGURES: Record<Exclude<ExploreSort, 'name' | 'rate' | 'epc' | 'profit'>, SortFigure> = {
+  clicks: ({ clicks }) => clicks,
+  uniques: ({ uniques }) => uniques,
+  conversions: ({ conversions }) => conversions,
+  commission: ({ commission }) => commission,
+  cost: ({ cost }) => cost,
+  set_aside: ({ setAside }) => setAside,
+};
 
 /** Adds full blocks of clicks, by their places as they are drawn, until one is beyond the last. */
 export function countBlocks(

@@ -119,8 +119,9 @@ export class Grouping {
     const { kernel } = this;
     if (columns.length === 0) kernel.u32(kernel.groups, kept.rows).fill(0);
     for (const [i, column] of columns.entries()) {
-      kernel.lookUp(kept.rows, column, numbers[i] ?? new Uint32Array(), i === 0 ? kernel.groups : kernel.further);
-      if (i > 0) this.levels[i - 1]?.join(kernel.groups, kernel.further, kept.rows);
+      const numberOf = numbers[i] ?? new Uint32Array();
+      if (i === 0) kernel.lookUp(kept.rows, column, numberOf, kernel.groups);
+      else this.levels[i - 1]?.add(kept.rows, column, numberOf);
     }
     this.tallyFor(counting.of).add(kept);
   }
@@ -237,7 +238,7 @@ export class Grouping {
     const places = firstPlaces(counted.length, offset + limit, order).slice(offset);
     const groups = this.recordsOf(Uint32Array.from(places, (place) => counted[place] as number));
     const { clicks, conversions } = this.tallies;
-    return { groups, count: counted.length, total: sumsOf(clicks.total(this.count), conversions.total(this.count)) };
+    return { groups, count: counted.length, total: sumsOf(clicks.total(counted), conversions.total(counted)) };
   }
 
   private byFigure(groups: Uint32Array, figure: SortFigure, sign: number, names: Comparing): Comparing {

@@ -47,6 +47,15 @@ export function lookUp(codes: usize, rows: u32, table: usize, found: usize): voi
   }
 }
 
+/** Of each row, its group becomes the cell of group and further value: group × width + what stands in the place of its code. */
+export function lookUpCells(codes: usize, rows: u32, table: usize, groups: usize, width: u32): void {
+  for (let row: u32 = 0; row < rows; row++) {
+    const code: u32 = load<u16>(codes + (row << 1));
+    const group = groups + (row << 2);
+    store<u32>(group, load<u32>(group) * width + load<u32>(table + (code << 2)));
+  }
+}
+
 /** The place among 2^(32 − shift) slots where a pair stands, or where it would. */
 function slotOf(left: u32, right: u32, slots: usize, shift: u32, known: usize): usize {
   const mask: u32 = (1 << (32 - shift)) - 1;
@@ -147,13 +156,14 @@ export function gather(groups: usize, count: u32, sums: usize, thirds: usize, to
   }
 }
 
-/** The three counts and the amount of all groups together, as f64. */
-export function total(sums: usize, thirds: usize, count: u32, to: usize): void {
+/** The three counts and the amount of some groups together, as f64. */
+export function total(groups: usize, count: u32, sums: usize, thirds: usize, to: usize): void {
   let first: u64 = 0;
   let second: u64 = 0;
   let third: u64 = 0;
   let amount: f64 = 0;
-  for (let group: u32 = 0; group < count; group++) {
+  for (let at: u32 = 0; at < count; at++) {
+    const group = load<u32>(groups + (at << 2));
     const own = sums + (group << 4);
     first += load<u32>(own);
     second += load<u32>(own, 4);

@@ -9,6 +9,7 @@ type Loops = {
     ]
   ): void;
   lookUp(codes: number, rows: number, table: number, found: number): void;
+  lookUpCells(codes: number, rows: number, table: number, groups: number, width: number): void;
   toCells(lefts: number, count: number, width: number, rights: number): void;
   fromCells(cells: number, count: number, width: number, rights: number): void;
   fromPairs(pairs: number, count: number, known: number, rights: number): void;
@@ -24,7 +25,7 @@ type Loops = {
     ...[sums, thirds, otherSums, otherThirds, count, found]: [number, number, number, number, number, number]
   ): number;
   gather(...[groups, count, sums, thirds, toSums, toThirds]: [number, number, number, number, number, number]): void;
-  total(sums: number, thirds: number, count: number, to: number): void;
+  total(groups: number, count: number, sums: number, thirds: number, to: number): void;
 };
 
 /** A line of the processor's cache: no group's counts lie in two of them. */
@@ -106,9 +107,19 @@ export class Kernel {
    * @param found `groups` or `further`
    */
   lookUp(rows: number, column: Column, numberOf: Uint32Array, found: number): void {
+    this.putColumn(rows, column, numberOf);
+    this.loops.lookUp(this.codes, rows, this.table, found);
+  }
+
+  /** The rows' groups, in `groups`, become their cells among so many values of a further column. */
+  lookUpCells(rows: number, column: Column, numberOf: Uint32Array, width: number): void {
+    this.putColumn(rows, column, numberOf);
+    this.loops.lookUpCells(this.codes, rows, this.table, this.groups, width);
+  }
+
+  private putColumn(rows: number, column: Column, numberOf: Uint32Array): void {
     this.u16(this.codes, rows).set(column.codes.subarray(0, rows));
     this.u32(this.table, numberOf.length).set(numberOf);
-    this.loops.lookUp(this.codes, rows, this.table, found);
   }
 
   /**

@@ -1,9 +1,12 @@
+import type { Column } from './block';
 import type { Kernel } from './kernel';
 
 /** How groups of some dimensions and the values of a further one become the groups of all of these. */
 export interface Level {
   /** Groups are below. @param before what those of the dimensions before are below */
   count(before: number): number;
+  /** The groups of the kernel's rows become those that they are together with their values in a column, by number. */
+  add(rows: number, column: Column, numberOf: Uint32Array): void;
   /**
    * Each of some groups becomes that which it is together with a further value.
    * @param groups where they stand in the kernel
@@ -27,6 +30,9 @@ export class Cells implements Level {
     this.width = Math.max(8, Math.ceil(1.125 * values));
   }
   count = (before: number): number => before * this.width;
+  add(rows: number, column: Column, numberOf: Uint32Array): void {
+    this.kernel.lookUpCells(rows, column, numberOf, this.width);
+  }
 
   join(groups: number, values: number, count: number): void {
     this.kernel.loops.toCells(groups, count, this.width, values);
@@ -51,6 +57,11 @@ export class Pairs implements Level {
   }
 
   count = (): number => this.pairs;
+  add(rows: number, column: Column, numberOf: Uint32Array): void {
+    const { kernel } = this;
+    kernel.lookUp(rows, column, numberOf, kernel.further);
+    this.join(kernel.groups, kernel.further, rows);
+  }
 
   private slotsFor(pairs: number): { at: number; shift: number } {
     const bits = Math.ceil(Math.log2(pairs)) + 1;

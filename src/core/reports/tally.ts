@@ -60,11 +60,12 @@ export class Tally {
     return { sums: kernel.u32(sums, 4 * count).slice(), thirds: kernel.u32(thirds, count).slice() };
   }
 
-  /** What was counted of the first so many groups together. */
-  total(groups: number): Kinds {
-    const to = this.kernel.allocate(32);
-    this.kernel.loops.total(this.sums, this.thirds, groups, to);
-    const [first = 0, second = 0, third = 0, amount = 0] = this.kernel.f64(to, 4);
+  /** What was counted of some groups together. */
+  total(groups: Uint32Array): Kinds {
+    const { kernel } = this;
+    const to = kernel.allocate(32);
+    kernel.loops.total(kernel.put(groups), this.isEmpty ? 0 : groups.length, this.sums, this.thirds, to);
+    const [first = 0, second = 0, third = 0, amount = 0] = kernel.f64(to, 4);
     return { first, second, third, amount };
   }
 }
