@@ -7,7 +7,7 @@ import { type Currency, isCurrency } from '@/core/money/currency';
 import { money } from '@/core/money/money';
 import { amountText } from '@/core/money/text';
 import { CARRIED } from '@/core/placeholders/names';
-import type { Group } from '@/core/reports/sums';
+import { type Group, NO_SUMS } from '@/core/reports/sums';
 import { isoTime } from '@/core/time/days';
 import type { CommissionShelf } from '@/store/books/commissions';
 import type { ConversionFilter } from '@/store/books/conversion_filters';
@@ -283,6 +283,8 @@ function groupLines(stores: Stores, actor: Actor, by: readonly string[]) {
       cost: costText(sums.cost),
       currency,
     });
-  return (groups: readonly Group[], header: boolean): string =>
-    groups.length === 0 ? '' : `${Papa.unparse(groups.map(row), { newline: '\r\n', header })}\r\n`;
+  return (groups: readonly Group[], header: boolean): string => {
+    const lines = groups.length === 0 ? '' : `${Papa.unparse(groups.map(row), { newline: '\r\n', header: false })}\r\n`;
+    return header ? `${Papa.unparse([Object.keys(row({ by: [], ...NO_SUMS }))])}\r\n${lines}` : lines;
+  };
 }
