@@ -7,6 +7,7 @@ import { type Currency, isCurrency } from '@/core/money/currency';
 import { money } from '@/core/money/money';
 import { amountText } from '@/core/money/text';
 import { CARRIED } from '@/core/placeholders/names';
+import { compareNames } from '@/core/reports/order';
 import { type Group, NO_SUMS } from '@/core/reports/sums';
 import { isoTime } from '@/core/time/days';
 import type { CommissionShelf } from '@/store/books/commissions';
@@ -249,20 +250,15 @@ export async function* exportGroups(
   const lines = groupLines(stores, actor, request.by);
   const { groups, count } = await ask({ ...request, limit: most, offset: 0 });
   if (count <= most) return yield lines(groups, true);
-  let last: Group | undefined;
+  let last: readonly string[] | undefined;
   for (let offset = 0; ; offset += most) {
     const { groups } = await ask({ ...request, sort: 'name', ascending: true, limit: most, offset });
     const written = last;
-    const others = written ? groups.filter((group) => compareNames(written, group) < 0) : groups;
+    const others = written ? groups.filter(({ by }) => compareNames(written, by) < 0) : groups;
     yield lines(others, offset === 0);
     if (groups.length < most) return;
-    last = groups.at(-1);
+    last = groups.at(-1)?.by;
   }
-}
-
-function compareNames({ by: left }: Group, { by: right }: Group): number {
-  const at = left.findIndex((text, i) => text !== right[i]);
-  return at < 0 ? 0 : (left[at] ?? '') < (right[at] ?? '') ? -1 : 1;
 }
 
 function groupLines(stores: Stores, actor: Actor, by: readonly string[]) {

@@ -23,6 +23,12 @@ export function firstPlaces(count: number, most: number, compare: Comparing): nu
   return first;
 }
 
+/** Compares the names of two groups as `byNames` does. */
+export function compareNames(left: readonly string[], right: readonly string[]): number {
+  const at = left.findIndex((text, i) => text !== right[i]);
+  return at < 0 ? 0 : (left[at] ?? '') < (right[at] ?? '') ? -1 : 1;
+}
+
 /**
  * Compares things by their names: by the first of these texts, then by the next.
  * @param texts of each dimension; no text twice
