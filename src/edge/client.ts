@@ -1,6 +1,5 @@
-import type { IncomingMessage } from 'node:http';
 import { type AddressSet, readRanges } from '@/core/clicks/addresses';
-import { type VisitHeaders, visitHeaders } from './headers';
+import type { EdgeHeaders, EdgeRequest } from './headers';
 
 /** Reads BRIVET_PROXIES: addresses or ranges of the proxies before the edge. @throws when one cannot be read */
 export function configuredProxies(text: string | undefined): AddressSet | undefined {
@@ -17,7 +16,7 @@ export interface Client {
   readonly proxied: boolean;
   /** Whether the connection of the visitor was encrypted, as far as is known. */
   readonly https: boolean;
-  readonly headers: VisitHeaders;
+  readonly headers: EdgeHeaders;
 }
 
 /** IPv4 on a dual-stack socket is written plainly. */
@@ -28,8 +27,7 @@ const plain = (address: string): string =>
  * Whose request this is. X-Forwarded-For is believed from configured proxies only, from the right, as far as each of
  * them is one; the first address beyond them is the visitor's. What anybody else writes there only tells of a proxy.
  */
-export function clientOf({ socket, rawHeaders }: IncomingMessage, proxies: AddressSet | undefined): Client {
-  const headers = visitHeaders(rawHeaders);
+export function clientOf({ socket, headers }: EdgeRequest, proxies: AddressSet | undefined): Client {
   const peer = plain(socket.remoteAddress ?? '');
   const { 'x-forwarded-for': forwarded, 'x-forwarded-proto': scheme = '' } = headers;
   const spoken = headers.via !== undefined || headers.forwarded !== undefined;

@@ -1,4 +1,4 @@
-import type { IncomingMessage, ServerResponse } from 'node:http';
+import type { ServerResponse } from 'node:http';
 import { type LandingReport, landingReportSchema } from '@/core/clicks/hit';
 import { isUlid } from '@/core/clicks/ulid';
 import { pageFields, readPageReport } from '@/core/conversions/page_report';
@@ -9,6 +9,7 @@ import { OPEN, PLAIN_HEADERS, hitOf, problem, readBody, readObject, send } from 
 import { type ClickSources, type Hit, landingClick } from './click';
 import type { Client } from './client';
 import type { GroupCommit } from './group_commit';
+import type { EdgeRequest } from './headers';
 import { NumberBook } from './numbers';
 import { PIXEL } from './pages';
 import type { RouteBook } from './route_book';
@@ -16,9 +17,9 @@ import type { EdgeParts } from './server';
 import { keptAddress } from './visitors';
 
 interface Doors {
-  landing(request: IncomingMessage, response: ServerResponse): Promise<void>;
-  conversion(request: IncomingMessage, response: ServerResponse): Promise<void>;
-  pixel(request: IncomingMessage, response: ServerResponse, query: string): void;
+  landing(request: EdgeRequest, response: ServerResponse): Promise<void>;
+  conversion(request: EdgeRequest, response: ServerResponse): Promise<void>;
+  pixel(request: EdgeRequest, response: ServerResponse, query: string): void;
   number(response: ServerResponse, query: string): void;
 }
 interface Inside {
@@ -26,7 +27,7 @@ interface Inside {
   readonly book: RouteBook;
   readonly commits: GroupCommit;
   readonly sources: ClickSources;
-  whose(request: IncomingMessage): Client;
+  whose(request: EdgeRequest): Client;
 }
 
 /** What the merchant's pages say, through the tag or the pixel, and the telephone numbers they are given to show. */
@@ -36,7 +37,7 @@ export function pageDoors({ parts, book, commits, sources, whose }: Inside): Doo
   const numbers = new NumberBook(traffic, parts.routes.calls, now());
 
   /** A landing reported by the page tag: on disk, then 204. What is malformed gets a reason, for whoever looks. */
-  async function landing(request: IncomingMessage, response: ServerResponse): Promise<void> {
+  async function landing(request: EdgeRequest, response: ServerResponse): Promise<void> {
     if (request.method !== 'POST')
       return send(response, 405, 'text/plain', 'The page tag reports by POST.\n', { Allow: 'POST' });
     const body = readObject((await readBody(request)) ?? '');
@@ -62,7 +63,7 @@ export function pageDoors({ parts, book, commits, sources, whose }: Inside): Doo
    */
   function recordPageReport(
     said: Record<string, unknown>,
-    request: IncomingMessage,
+    request: EdgeRequest,
     via: 'tag' | 'pixel',
     settled: (failure?: Error) => void,
   ): Checked<unknown> {
@@ -86,7 +87,7 @@ export function pageDoors({ parts, book, commits, sources, whose }: Inside): Doo
     return report;
   }
 
-  async function conversion(request: IncomingMessage, response: ServerResponse): Promise<void> {
+  async function conversion(request: EdgeRequest, response: ServerResponse): Promise<void> {
     if (request.method !== 'POST')
       return send(response, 405, 'text/plain', 'The page tag reports by POST.\n', { Allow: 'POST' });
     const body = readObject((await readBody(request)) ?? '');
@@ -99,7 +100,7 @@ export function pageDoors({ parts, book, commits, sources, whose }: Inside): Doo
   }
 
   /** For pages without script: an image whose address carries ref, the page and its values. */
-  function pixel(request: IncomingMessage, response: ServerResponse, query: string): void {
+  function pixel(request: EdgeRequest, response: ServerResponse, query: string): void {
     const told = new URLSearchParams(query);
     const image = (): void =>
       void response

@@ -1,10 +1,10 @@
-import type { IncomingMessage } from 'node:http';
 import { signedText, signedTimeProblem } from '@/core/conversions/signature';
 import type { Problem } from '@/core/schema/problems';
 import type { Instant } from '@/core/time/days';
 import type { RawPostback } from '@/services/postbacks';
 import { hmac, sameText, signingSecret } from '@/services/secrets';
 import type { ProgramRow } from '@/store/books/programs';
+import type { EdgeRequest } from './headers';
 import type { RouteBook } from './route_book';
 
 /** Whose postback it is, or why it is nobody's. */
@@ -15,7 +15,7 @@ type Sender = { readonly program: ProgramRow } | { readonly program?: undefined;
  * @param signatures the installation's key, from which the programs' secrets follow
  */
 export function senderOf(
-  request: IncomingMessage,
+  request: EdgeRequest,
   { query, body, contentType }: RawPostback,
   book: Pick<RouteBook, 'program' | 'programByKey'>,
   signatures: Buffer,
@@ -45,7 +45,7 @@ export function senderOf(
 
 /** The key may stand in the query, in a form body or in a JSON body, or come as a bearer token. */
 function postbackKey(
-  { headers }: IncomingMessage,
+  { headers }: EdgeRequest,
   query: string,
   body: string,
   contentType: string | null,

@@ -745,6 +745,24 @@ test('a client that sends too slowly is sent away, and holds nobody up', { timeo
   limits = undefined;
 });
 
+test('a connection is kept as long as requests come, and closed when nobody says anything', async () => {
+  await close();
+  limits = { silence: 200 };
+  await open();
+  const socket = connect(Number(new URL(base).port), '127.0.0.1');
+  const closed = new Promise<number>((resolve) => socket.once('close', () => resolve(performance.now())));
+  let asked = 0;
+  for (let i = 0; i < 5; i++) {
+    asked = performance.now();
+    socket.write(`GET /${world.link.code} HTTP/1.1\r\nHost: x\r\n\r\n`);
+    const answer = await new Promise<Buffer>((resolve) => socket.once('data', resolve));
+    expect(answer.toString()).toMatch(/^HTTP\/1\.1 302 [^]*\r\nConnection: keep-alive\r\n/);
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+  expect((await closed) - asked).toBeGreaterThan(150);
+  limits = undefined;
+});
+
 test('the books may be locked as long as they like: redirects and postbacks go on', async () => {
   await get(`/${world.link.code}`);
   world.stores.books.db.exec('BEGIN EXCLUSIVE');

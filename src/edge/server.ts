@@ -1,4 +1,4 @@
-import { type IncomingMessage, type Server, type ServerResponse, createServer } from 'node:http';
+import { type Server, type ServerResponse, createServer } from 'node:http';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import type { AddressSet } from '@/core/clicks/addresses';
 import { checkCall } from '@/services/call_reports';
@@ -11,6 +11,7 @@ import { OPEN, hitOf, problem, readBody, send } from './answering';
 import { type ClickSources, VISITOR_COOKIE, answerClick } from './click';
 import { type Client, clientOf } from './client';
 import { type Commits, GroupCommit } from './group_commit';
+import { EdgeRequest } from './headers';
 import { pageDoors } from './page_doors';
 import { NOT_FOUND_PAGE, ROBOTS } from './pages';
 import { IdSource } from './ids';
@@ -40,9 +41,18 @@ export interface EdgeParts {
   readonly proxies?: AddressSet;
   report(error: Error): void;
   /** Time-outs in place of the usual, in milliseconds. */
-  readonly limits?: { readonly headersTimeout?: number; readonly connectionsCheckingInterval?: number };
+  readonly limits?: Partial<typeof LIMITS>;
 }
 
+/** Milliseconds. */
+const LIMITS = {
+  headersTimeout: 10_000,
+  requestTimeout: 15_000,
+  /** How often clients that are too slow are looked for and sent away. */
+  connectionsCheckingInterval: 2000,
+  /** A connection on which nobody says anything is closed. */
+  silence: 60_000,
+};
 const COOKIE_SECONDS = 365 * 86_400;
 /** Names and values in turn, which is what node:http writes fastest. A redirect has no body to sniff. */
 const REDIRECT_HEADERS = ['Cache-Control', 'no-store', 'Content-Length', '0'];
@@ -51,6 +61,7 @@ const REDIRECT_HEADERS = ['Cache-Control', 'no-store', 'Content-Length', '0'];
 export function createEdge(parts: EdgeParts): { server: Server; drain(): Promise<void> } {
   const same = (address: string): string => address;
   const { traffic, key, now, locationOf = same } = parts;
+  const { silence, ...limits } = { ...LIMITS, ...parts.limits };
   const book = new RouteBook(parts.routes);
   const ids = new IdSource();
   const lists = new ListBook(parts.routes.routing);
@@ -61,7 +72,7 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): Promise
     caps: new CapBook(traffic, parts.routes),
     ...{ lists, ids, key, countryOf: parts.countryOf },
   };
-  const whose = (request: IncomingMessage): Client => clientOf(request, parts.proxies);
+  const whose = (request: EdgeRequest): Client => clientOf(request, parts.proxies);
   const commits = new GroupCommit(parts.commits, () => new Date(now()).toISOString().slice(0, 10), parts.report);
   const wrongKeys = new RateLimiterMemory({ points: 30, duration: 60 });
   const pages = pageDoors({ parts, book, commits, sources, whose });
@@ -69,10 +80,9 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): Promise
 
   const server = createServer(
     {
-      ...{ maxHeaderSize: 16 * 1024, requestTimeout: 15_000, headersTimeout: 10_000, keepAliveTimeout: 60_000 },
-      // How often clients that are too slow are looked for and sent away.
-      connectionsCheckingInterval: 2000,
-      ...parts.limits,
+      ...{ IncomingMessage: EdgeRequest, maxHeaderSize: 16 * 1024, ...limits },
+      // Between requests the limit for silence holds. A timer of its own would be set and cleared with each of them.
+      keepAliveTimeout: 0,
     },
     (request, response) => {
       // The books are asked for changes once a turn of the event loop, not once a request.
@@ -114,9 +124,11 @@ export function createEdge(parts: EdgeParts): { server: Server; drain(): Promise
     },
   );
 
+  server.setTimeout(silence);
+
   /** A postback of the merchant, or a call that the exchange put through: on disk, then 202. */
   async function takeReport(
-    request: IncomingMessage,
+    request: EdgeRequest,
     response: ServerResponse,
     query: string,
     path: '/postback' | '/call',
