@@ -30,22 +30,21 @@ export function listAddressLists(stores: Stores, actor: Actor): AddressListRow[]
 export const readAddressList = (stores: Stores, actor: Actor, id: number): AddressListRow =>
   requireOwn(stores, { ...actor, partnerId: null }, stores.books.routing.list(id), `address list ${id}`);
 
+/** Lines named after the first one that is wrong, at most. */
+const MOST_NAMED = 10;
+function alsoWrong(lines: readonly number[]): string {
+  if (lines.length === 0) return '';
+  const named = lines.slice(0, MOST_NAMED).join(', ');
+  const more = lines.length - MOST_NAMED;
+  return ` ${lines.length === 1 ? 'So is line' : 'So are lines'} ${named}${more > 0 ? ` and ${more} more` : ''}.`;
+}
+
 /** The ranges of a text, or a refusal that names the lines that cannot be read. */
 export function rangesOf(text: string): { set: AddressSet; count: number } {
   const { set, count, problems } = readRanges(text);
-  const [first] = problems;
+  const [first, ...others] = problems;
   if (first)
-    throw invalidField(
-      'text',
-      `Line ${first.line}: ${first.reason}${
-        problems.length > 1
-          ? ` So are lines ${problems
-              .slice(1)
-              .map(({ line: at }) => at)
-              .join(', ')}.`
-          : ''
-      }`,
-    );
+    throw invalidField('text', `Line ${first.line}: ${first.reason}${alsoWrong(others.map(({ line }) => line))}`);
   if (count === 0) throw invalidField('text', 'There is no address in it yet: one address or range a line.');
   return { set, count };
 }

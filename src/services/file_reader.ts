@@ -1,7 +1,7 @@
-import { join } from 'node:path';
-import { MessageChannel, type MessagePort, Worker, receiveMessageOnPort } from 'node:worker_threads';
+import { MessageChannel, type MessagePort, receiveMessageOnPort } from 'node:worker_threads';
 import { type FileLine, type LineReading, readLine } from './file_lines';
 import { customerHasher } from './secrets';
+import { startThread } from './threads';
 
 /** What the thread that reads ahead is told. */
 export interface ReaderOrder extends LineReading {
@@ -34,7 +34,7 @@ export function* linesOf(order: Omit<ReaderOrder, 'port' | 'sent'>): Generator<F
   const { port1: ours, port2: port } = new MessageChannel();
   const sent = new SharedArrayBuffer(4);
   const count = new Int32Array(sent);
-  const thread = new Worker(join(process.cwd(), 'dist', 'file_reader.mjs'), {
+  const thread = startThread('file_reader', {
     workerData: { ...order, port, sent } satisfies ReaderOrder,
     transferList: [port],
   });

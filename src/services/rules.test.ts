@@ -60,7 +60,9 @@ describe('a rule is tried on the last 30 days before it is in force', () => {
     const { id, ranges } = save(undefined, { text: '192.0.2.0/24\n2001:db8::/32\n' });
     expect([ranges, tried(world, { listId: id }).clicks]).toEqual([2, 5]);
     expect(() => save(undefined, { text: '192.0.2.1' })).toThrow('already');
-    expect(() => save(id, { text: '192.0.2.0/24\nx\ny' })).toThrow('So are lines 3.');
+    expect(() => save(id, { text: '192.0.2.0/24\nx' })).toThrow(/^Line 2: "x" is not [^.]+(\.\d+)*\/24\.$/);
+    expect(() => save(id, { text: '192.0.2.0/24\nx\ny' })).toThrow(/ So is line 3\.$/);
+    expect(() => save(id, { text: 'x\n'.repeat(20) })).toThrow(/ So are lines 2, 3, [\d, ]+, 11 and 9 more\.$/);
     expect(save(id, { name: 'Click farms', on: true })).toMatchObject({ ranges: 2, isOn: 1 });
     removeAddressList(world.stores, world.owner, id);
     expect(listAddressLists(world.stores, world.owner)).toEqual([]);

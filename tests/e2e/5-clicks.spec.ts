@@ -140,8 +140,15 @@ test('a list of addresses shows its effect before it is put in force, and bad li
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('Name').fill('Click farms');
   await dialog.getByLabel('Addresses and ranges').fill('203.0.113.0/24\nnonsense');
+  const wrong = dialog.getByText('Line 2: "nonsense" is not an address');
+  await dialog.getByRole('button', { name: 'Try it on the last 30 days' }).click();
+  await expect(wrong).toHaveCount(1);
   await dialog.getByRole('button', { name: 'Put in force' }).click();
-  await expect(dialog.getByText('Line 2: "nonsense" is not an address')).toBeVisible();
+  await expect(wrong).toHaveCount(2);
+  await dialog.getByRole('button', { name: 'Close' }).click();
+  await expect(dialog).toBeHidden();
+  await page.getByRole('button', { name: 'Add a list' }).click();
+  await dialog.getByLabel('Name').fill('Click farms');
   await dialog.getByLabel('Addresses and ranges').fill('203.0.113.0/24\n127.0.0.0/8\n::1');
   await dialog.getByRole('button', { name: 'Try it on the last 30 days' }).click();
   await expect(dialog.getByText(/this would have set aside/)).toContainText(/at most [\d,]+ of [\d,]+ counted clicks/);

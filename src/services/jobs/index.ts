@@ -1,11 +1,10 @@
 import { randomUUID } from 'node:crypto';
-import { join } from 'node:path';
-import { Worker } from 'node:worker_threads';
 import Papa from 'papaparse';
 import { type Actor, type Right, requireRight } from '../actor';
 import { Refusal, conflict } from '../refusal';
 import { defused } from '../statements';
 import type { Stores } from '../stores';
+import { startThread } from '../threads';
 import type { JobKind, JobLine } from './job';
 import type { JobMessage, JobOrder } from './main';
 
@@ -59,7 +58,7 @@ export function beginJob(stores: Stores, actor: Actor, kind: JobKind, input: unk
   };
   jobs.set(job.id, job);
   const order: JobOrder = { kind, write, actor, input, stop };
-  const thread = new Worker(join(process.cwd(), 'dist', 'job.mjs'), { workerData: order });
+  const thread = startThread('job', { workerData: order });
   thread.on('message', (message: JobMessage) => hear(job, message));
   thread.on('error', (error) =>
     end(job, { state: 'failed', reason: `It failed: ${error.message} Nothing was written.` }),

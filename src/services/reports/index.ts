@@ -1,19 +1,17 @@
-import { join } from 'node:path';
-import { Worker } from 'node:worker_threads';
+import type { Worker } from 'node:worker_threads';
 import type { Actor } from '../actor';
 import { Refusal } from '../refusal';
+import { startThread } from '../threads';
 import type { ReportOrder, ReportReply } from './main';
 import type { ReportAnswer, ReportInput, ReportName } from './run';
 
-interface Waiting {
-  resolve(answer: unknown): void;
-  reject(error: Error): void;
-}
-
-/** One thread a process, however often the bundler loads this module. */
+/**
+ * One thread a process, however often the bundler loads this module: so everything of a question is made where it is
+ * asked, its refusal too.
+ */
 interface Desk {
   thread: Worker;
-  waiting: Map<number, Waiting>;
+  waiting: Map<number, (reply: ReportReply) => void>;
   asked: number;
 }
 const shared = globalThis as { brivetReports?: Desk };
@@ -21,27 +19,22 @@ const shared = globalThis as { brivetReports?: Desk };
 function desk(): Desk {
   const open = shared.brivetReports;
   if (open) return open;
-  const thread = new Worker(join(process.cwd(), 'dist', 'reports.mjs'));
+  const thread = startThread('reports');
   // It does not keep the process from leaving.
   thread.unref();
-  const waiting = new Map<number, Waiting>();
-  const end = (reason: string): void => {
+  const waiting: Desk['waiting'] = new Map();
+  const end = (failed: string): void => {
     shared.brivetReports = undefined;
-    for (const { reject } of waiting.values()) reject(new Error(reason));
+    for (const [id, take] of waiting) take({ id, failed });
     waiting.clear();
   };
-  thread.on('message', (reply: ReportReply) => settle(waiting, reply));
+  thread.on('message', (reply: ReportReply) => {
+    waiting.get(reply.id)?.(reply);
+    waiting.delete(reply.id);
+  });
   thread.on('error', (error) => end(`The thread of reports failed: ${error.message}`));
   thread.on('exit', () => end('The thread of reports ended.'));
   return (shared.brivetReports = { thread, waiting, asked: 0 });
-}
-
-function settle(waiting: Map<number, Waiting>, reply: ReportReply): void {
-  const asker = waiting.get(reply.id);
-  waiting.delete(reply.id);
-  if ('answer' in reply) asker?.resolve(reply.answer);
-  else if ('failed' in reply) asker?.reject(new Error(reply.failed));
-  else asker?.reject(new Refusal(reply.refused.kind, reply.refused.message, reply.refused.problems));
 }
 
 /** So that the first question does not wait for the thread to start. */
@@ -53,12 +46,14 @@ export function askReport<N extends ReportName>(
   actor: Actor,
   input: ReportInput<N>,
 ): Promise<ReportAnswer<N>> {
-  const { thread, waiting, asked } = desk();
-  const order: ReportOrder = { id: asked, what, actor, input };
-  const open = shared.brivetReports;
-  if (open) open.asked += 1;
+  const open = desk();
+  const order: ReportOrder = { id: open.asked++, what, actor, input };
   return new Promise((resolve, reject) => {
-    waiting.set(order.id, { resolve: (answer) => resolve(answer as ReportAnswer<N>), reject });
-    thread.postMessage(order);
+    open.waiting.set(order.id, (reply) => {
+      if ('answer' in reply) resolve(reply.answer as ReportAnswer<N>);
+      else if ('failed' in reply) reject(new Error(reply.failed));
+      else reject(new Refusal(reply.refused.kind, reply.refused.message, reply.refused.problems));
+    });
+    open.thread.postMessage(order);
   });
 }

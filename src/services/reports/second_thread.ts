@@ -1,13 +1,13 @@
-import { join } from 'node:path';
-import { Worker, receiveMessageOnPort, MessageChannel } from 'node:worker_threads';
+import { MessageChannel, receiveMessageOnPort } from 'node:worker_threads';
 import type { Grouped } from '@/core/reports/group';
 import { dataFolder } from '../stores';
+import { startThread } from '../threads';
 import { Draw, type HelpOrder, type Helper } from './sharing';
 
 /** A second thread for questions over many blocks. The asker waits for it without leaving its turn. */
 export function openHelper(folder = dataFolder()): Helper {
   const { port1: ours, port2: theirs } = new MessageChannel();
-  const thread = new Worker(join(process.cwd(), 'dist', 'reports_second.mjs'), {
+  const thread = startThread('reports_second', {
     env: { ...process.env, BRIVET_DATA: folder },
     workerData: theirs,
     transferList: [theirs],

@@ -29,9 +29,14 @@ export function FormDialog({ label, title, variant = 'outlined', wide, children 
         fullWidth
         aria-labelledby={titleId}
       >
-        <DialogTitle id={titleId} sx={{ fontSize: 17 }}>
-          {title}
-        </DialogTitle>
+        <div className="dialog-head">
+          <DialogTitle id={titleId} sx={{ fontSize: 17 }}>
+            {title}
+          </DialogTitle>
+          <button type="button" className="clear" aria-label="Close" title="Close (Esc)" onClick={() => setOpen(false)}>
+            ×
+          </button>
+        </div>
         <DialogContent>{children(() => setOpen(false))}</DialogContent>
       </Dialog>
     </>

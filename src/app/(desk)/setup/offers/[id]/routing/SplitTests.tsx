@@ -13,6 +13,9 @@ const percent = (share: number): string =>
     : share < 0.001
       ? '< 0.1 %'
       : `${(100 * share).toFixed(share > 0.99 || share < 0.01 ? 1 : 0)} %`;
+/** A difference of rates in percentage points. */
+const points = (difference: number): string =>
+  difference < 0.0001 ? '< 0.01 pt' : `${(100 * difference).toFixed(2)} pt`;
 
 function verdictWords({ verdict, arms }: Outlook): { word: string; why: string; sure: boolean } {
   if (verdict.kind === 'best')
@@ -56,13 +59,17 @@ export function SplitTests({ tests, currency }: { tests: readonly SplitTest[]; c
                 <tr>
                   <th scope="col">Page</th>
                   <th scope="col" className="num">
-                    Unique
-                  </th>
-                  <th scope="col" className="num">
                     Rate
                   </th>
                   <th scope="col" className="num">
                     Chance best
+                  </th>
+                  <th
+                    scope="col"
+                    className="num"
+                    title="What is given up on the average by sending everybody here, in percentage points of the rate"
+                  >
+                    Expected loss
                   </th>
                   <th scope="col" className="num">
                     Per click
@@ -75,14 +82,14 @@ export function SplitTests({ tests, currency }: { tests: readonly SplitTest[]; c
                   const count = clicks.get(page) ?? 0;
                   return (
                     <tr key={page}>
-                      <td>{page}</td>
-                      <td className="num">{showCount(uniques)}</td>
+                      <td>
+                        {page} <span className="mute small">{showCount(uniques)} unique</span>
+                      </td>
                       <td className="num">
                         <RateBar part={conversions} whole={uniques} most={most} width={36} />
                       </td>
-                      <td className="num" title={`Expected loss ${(100 * expectedLoss).toFixed(3)} points of the rate`}>
-                        {percent(chanceToBeBest)}
-                      </td>
+                      <td className="num">{percent(chanceToBeBest)}</td>
+                      <td className="num">{points(expectedLoss)}</td>
                       <td className="num">
                         {count === 0 ? '–' : showAmount(money(Math.round(earned / count), currency))}
                       </td>
