@@ -2,7 +2,8 @@ import Joi from 'joi';
 import { type Dimension, type Filter, dimensionWord, isDimension } from '@/core/reports/columns';
 import { MOST_ROWS } from '@/core/reports/block';
 import { countClicks, countConversions } from '@/core/reports/counting';
-import { Grouping, type SortFigure } from '@/core/reports/group';
+import type { SortFigure } from '@/core/reports/figure';
+import { Grouping } from '@/core/reports/group';
 import type { Group, Sums } from '@/core/reports/sums';
 import { layoutOf } from '@/core/links/values';
 import { SUB_SLOTS } from '@/core/placeholders/names';
@@ -56,20 +57,17 @@ export const profitMicros = ({ commission, cost }: Pick<Sums, 'commission' | 'co
   Math.round((commission * 1_000_000) / minorPerUnit) - cost;
 
 /** What groups are ordered by. Commission in minor units against cost in millionths needs the currency's digits. */
-function sortFigure(sort: Exclude<ExploreSort, 'name'>, minorPerUnit: number): SortFigure {
-  const ratio = (part: number, whole: number): number => (whole === 0 ? -1 : part / whole);
-  if (sort === 'rate') return ({ conversions, uniques }) => ratio(conversions, uniques);
-  if (sort === 'epc') return ({ commission, clicks }) => ratio(commission, clicks);
-  if (sort === 'profit') return (sums) => profitMicros(sums, minorPerUnit);
-  return FIGURES[sort];
-}
-const FIGURES: Record<Exclude<ExploreSort, 'name' | 'rate' | 'epc' | 'profit'>, SortFigure> = {
-  clicks: ({ clicks }) => clicks,
-  uniques: ({ uniques }) => uniques,
-  conversions: ({ conversions }) => conversions,
-  commission: ({ commission }) => commission,
-  cost: ({ cost }) => cost,
-  set_aside: ({ setAside }) => setAside,
+const sortFigure = (sort: Exclude<ExploreSort, 'name'>, minorPerUnit: number): SortFigure =>
+  sort === 'profit' ? { of: { commission: 1_000_000 / minorPerUnit, cost: -1 } } : FIGURES[sort];
+const FIGURES: Record<Exclude<ExploreSort, 'name' | 'profit'>, SortFigure> = {
+  clicks: { of: { clicks: 1 } },
+  uniques: { of: { uniques: 1 } },
+  conversions: { of: { conversions: 1 } },
+  rate: { of: { conversions: 1 }, over: { uniques: 1 } },
+  commission: { of: { commission: 1 } },
+  epc: { of: { commission: 1 }, over: { clicks: 1 } },
+  cost: { of: { cost: 1 } },
+  set_aside: { of: { setAside: 1 } },
 };
 
 /** Adds full blocks of clicks, by their places as they are drawn, until one is beyond the last. */

@@ -1,14 +1,12 @@
 import { type Block, type Predicate, passing, pick } from './block';
 import type { Dimension } from './columns';
 import { type Counting, countClicks, countConversions } from './counting';
+import { type SortFigure, weightsOf } from './figure';
 import { Kernel } from './kernel';
 import { Cells, type Level, Pairs } from './levels';
 import { type Comparing, byNames, firstPlaces } from './order';
-import { type Counts, type Group, type Sums, SumTable, sumsOf } from './sums';
+import { type Counts, type Group, type Sums, sumsAt, sumsOf } from './sums';
 import { Tally } from './tally';
-
-/** A figure worked out of the sums of a group, by which groups are ordered. */
-export type SortFigure = (sums: Sums) => number;
 
 /** The values of a dimension by number, over all blocks. */
 class Values {
@@ -197,17 +195,18 @@ export class Grouping {
     return Array.from(groups, (_, at) => numbers.map((own, i) => this.values[i]?.texts[own[at] ?? 0] ?? ''));
   }
 
-  /** The sums of all groups, until something is allocated. */
-  private table(): SumTable {
+  /** Memory for what was counted of all groups, whether or not something was. */
+  private tallied(): { clicks: Tally; conversions: Tally } {
     const { clicks, conversions } = this.tallies;
     for (const tally of [clicks, conversions]) tally.makeRoom(this.count);
-    return new SumTable(clicks.counts(this.count), conversions.counts(this.count));
+    return { clicks, conversions };
   }
 
   private recordsOf(groups: Uint32Array): Group[] {
     const names = this.namesOf(groups);
-    const table = this.table();
-    return Array.from(groups, (group, at) => ({ by: names[at] ?? [], ...table.read(group) }));
+    const { clicks, conversions } = this.tallied();
+    const counts = [clicks.counts(this.count), conversions.counts(this.count)] as const;
+    return Array.from(groups, (group, at) => ({ by: names[at] ?? [], ...sumsAt(...counts, group) }));
   }
 
   /** Groups that something was counted of. */
@@ -227,24 +226,46 @@ export class Grouping {
     offset = 0,
   ): { groups: Group[]; count: number; total: Sums } {
     const counted = this.counted();
-    // Named groups in an order that does not depend on which was met first: pages of them go together.
-    const names = byNames(
-      this.values.map(({ texts }) => texts),
-      this.numbersOf(counted),
-    );
     const sign = ascending ? 1 : -1;
-    const order =
-      by === 'name' ? (a: number, b: number) => sign * names(a, b) : this.byFigure(counted, by, sign, names);
-    const places = firstPlaces(counted.length, offset + limit, order).slice(offset);
-    const groups = this.recordsOf(Uint32Array.from(places, (place) => counted[place] as number));
+    const first =
+      by === 'name' ? this.byName(counted, sign, offset + limit) : this.byFigure(counted, by, sign, offset + limit);
     const { clicks, conversions } = this.tallies;
-    return { groups, count: counted.length, total: sumsOf(clicks.total(counted), conversions.total(counted)) };
+    return {
+      groups: this.recordsOf(first.slice(offset)),
+      count: counted.length,
+      total: sumsOf(clicks.total(counted), conversions.total(counted)),
+    };
   }
 
-  private byFigure(groups: Uint32Array, figure: SortFigure, sign: number, names: Comparing): Comparing {
-    const table = this.table();
-    const keys = new Float64Array(groups.length);
-    for (let place = 0; place < groups.length; place++) keys[place] = sign * figure(table.of(groups[place] as number));
-    return (a, b) => (keys[a] as number) - (keys[b] as number) || names(a, b);
+  /** Compares places of groups by name: an order that does not depend on which was met first, so that pages go together. */
+  private naming(groups: Uint32Array): Comparing {
+    return byNames(
+      this.values.map(({ texts }) => texts),
+      this.numbersOf(groups),
+    );
+  }
+
+  private byName(groups: Uint32Array, sign: number, most: number): Uint32Array {
+    const names = this.naming(groups);
+    const places = firstPlaces(groups.length, most, (a, b) => sign * names(a, b));
+    return Uint32Array.from(places, (place) => groups[place] as number);
+  }
+
+  private byFigure(groups: Uint32Array, figure: SortFigure, sign: number, most: number): Uint32Array {
+    const { kernel } = this;
+    const { clicks, conversions } = this.tallied();
+    const [count, least] = [groups.length, Math.min(most, groups.length)];
+    const [at, weights] = [kernel.put(groups), kernel.putNumbers(weightsOf(figure))];
+    const [figures, heap, found] = [kernel.allocate(8 * count), kernel.allocate(8 * least), kernel.allocate(4 * count)];
+    const tallies = [clicks.sums, clicks.thirds, conversions.sums, conversions.thirds] as const;
+    kernel.loops.figuresOf(at, count, ...tallies, weights, figure.over === undefined, sign, figures);
+    // Those that may be among the first: at least so many, and all that have the last one's figure.
+    const many = least === 0 ? 0 : kernel.loops.smallest(figures, count, least, heap, found);
+    const candidates = kernel.u32(found, many).slice();
+    const keys = Float64Array.from(candidates, (place) => kernel.f64(figures, count)[place] as number);
+    const own = candidates.map((place) => groups[place] as number);
+    const names = this.naming(own);
+    const places = firstPlaces(many, most, (a, b) => (keys[a] as number) - (keys[b] as number) || names(a, b));
+    return Uint32Array.from(places, (place) => own[place] as number);
   }
 }

@@ -176,6 +176,84 @@ export function total(groups: usize, count: u32, sums: usize, thirds: usize, to:
   store<f64>(to, amount, 24);
 }
 
+/** What was counted of a group, each so many times. @param weights of its three kinds and its amount (f64) */
+function weighed(group: u32, sums: usize, thirds: usize, weights: usize): f64 {
+  const own = sums + (group << 4);
+  return (
+    load<f64>(weights) * <f64>load<u32>(own) +
+    load<f64>(weights, 8) * <f64>load<u32>(own, 4) +
+    load<f64>(weights, 16) * <f64>load<u32>(thirds + (group << 2)) +
+    load<f64>(weights, 24) * load<f64>(own, 8)
+  );
+}
+
+/**
+ * A figure of each of some groups: what was counted of it in two tallies, each so many times, over the same by other weights.
+ * @param weights four for each tally, and as many for what is below (f64)
+ * @param whole whether nothing is below; else a figure is −1 where that is zero
+ * @param sign 1 or −1 times each figure
+ * @param figures one of each group (f64)
+ */
+export function figuresOf(
+  groups: usize,
+  count: u32,
+  sums: usize,
+  thirds: usize,
+  otherSums: usize,
+  otherThirds: usize,
+  weights: usize,
+  whole: bool,
+  sign: f64,
+  figures: usize,
+): void {
+  for (let at: u32 = 0; at < count; at++) {
+    const group = load<u32>(groups + (at << 2));
+    let figure =
+      weighed(group, sums, thirds, weights) + weighed(group, otherSums, otherThirds, weights + 32);
+    if (!whole) {
+      const below =
+        weighed(group, sums, thirds, weights + 64) + weighed(group, otherSums, otherThirds, weights + 96);
+      figure = below == 0 ? -1 : figure / below;
+    }
+    store<f64>(figures + (at << 3), sign * figure);
+  }
+}
+
+/** Lets a number sink in a heap whose largest is on top. */
+function sink(heap: usize, most: u32, from: u32, number: f64): void {
+  let at: u32 = from;
+  for (let child: u32 = 2 * at + 1; child < most; child = 2 * at + 1) {
+    if (child + 1 < most && load<f64>(heap + ((child + 1) << 3)) > load<f64>(heap + (child << 3))) child++;
+    if (load<f64>(heap + (child << 3)) <= number) break;
+    store<f64>(heap + (at << 3), load<f64>(heap + (child << 3)));
+    at = child;
+  }
+  store<f64>(heap + (at << 3), number);
+}
+
+/**
+ * The places of some numbers (f64) that are not beyond the so-manieth smallest: at least so many.
+ * @param most 1 to `count`
+ * @param heap room for so many numbers
+ * @param found the places, in order
+ * @returns how many there are
+ */
+export function smallest(numbers: usize, count: u32, most: u32, heap: usize, found: usize): u32 {
+  memory.copy(heap, numbers, most << 3);
+  for (let at: u32 = most >>> 1; at > 0; at--) sink(heap, most, at - 1, load<f64>(heap + ((at - 1) << 3)));
+  for (let at: u32 = most; at < count; at++) {
+    const number = load<f64>(numbers + (at << 3));
+    if (number < load<f64>(heap)) sink(heap, most, 0, number);
+  }
+  const limit = load<f64>(heap);
+  let many: u32 = 0;
+  for (let at: u32 = 0; at < count; at++) {
+    store<u32>(found + (many << 2), at);
+    many += load<f64>(numbers + (at << 3)) <= limit ? 1 : 0;
+  }
+  return many;
+}
+
 /** Each left number becomes the cell of its pair: left × width + right. */
 export function toCells(lefts: usize, count: u32, width: u32, rights: usize): void {
   for (let at: u32 = 0; at < count; at++) {

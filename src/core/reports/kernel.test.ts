@@ -2,9 +2,12 @@ import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { type Block, type Column, MOST_ROWS } from './block';
 import { countClicks, countConversions } from './counting';
+import type { SortFigure, Weights } from './figure';
 import { Grouping } from './group';
 import { Kernel } from './kernel';
 import { Pairs } from './levels';
+import { compareNames } from './order';
+import { NO_SUMS, type Sums } from './sums';
 import { warmUp } from './warm_up';
 
 const names = Array.from({ length: 60_000 }, (_, i) => `v${i}`);
@@ -138,4 +141,38 @@ test('many groups from full blocks are those of a plain recount, also in memory 
   warmUp();
   const full = { rows: MOST_ROWS, widths: [2500, 2500], conversions: false };
   expect(holdAgainstRecount([full, full, { ...full, rows: 9000, conversions: true }])).toBeGreaterThan(MOST_ROWS);
+});
+
+const SUMS = Object.keys(NO_SUMS) as (keyof Sums)[];
+const weights = fc.dictionary(fc.constantFrom(...SUMS), fc.integer({ min: -3, max: 3 }), { maxKeys: 3 });
+const weighed = (sums: Sums, by: Weights): number => SUMS.reduce((sum, name) => sum + (by[name] ?? 0) * sums[name], 0);
+function plainFigure(sums: Sums, { of, over }: SortFigure): number {
+  if (!over) return weighed(sums, of);
+  const below = weighed(sums, over);
+  return below === 0 ? -1 : weighed(sums, of) / below;
+}
+
+test('pages of the first groups by any figure are cut from a plain sort, equal ones by name', () => {
+  const drawn = fc.record({
+    widths: fc.array(fc.constantFrom(1, 9, 80), { minLength: 1, maxLength: 2 }),
+    blocks: fc.array(fc.record({ rows: fc.integer({ min: 1, max: 400 }), conversions: fc.boolean() }), {
+      maxLength: 4,
+    }),
+    figure: fc.oneof(fc.record({ of: weights }), fc.record({ of: weights, over: weights })),
+    page: fc.record({ ascending: fc.boolean(), limit: fc.nat(60), offset: fc.nat(400) }),
+  });
+  fc.assert(
+    fc.property(drawn, ({ widths, blocks, figure, page: { ascending, limit, offset } }) => {
+      const grouping = new Grouping(BY.slice(0, widths.length), []);
+      for (const [seed, block] of blocks.entries())
+        grouping.add(blockOf({ ...block, widths }, seed), block.conversions ? countConversions : countClicks);
+      const sorted = grouping.result().toSorted((a, b) => {
+        const difference = plainFigure(a, figure) - plainFigure(b, figure);
+        return (ascending ? difference : -difference) || compareNames(a.by, b.by);
+      });
+      for (const from of [0, offset])
+        expect(grouping.best(figure, ascending, limit, from).groups).toEqual(sorted.slice(from, from + limit));
+      grouping.free();
+    }),
+  );
 });

@@ -26,6 +26,12 @@ type Loops = {
   ): number;
   gather(...[groups, count, sums, thirds, toSums, toThirds]: [number, number, number, number, number, number]): void;
   total(groups: number, count: number, sums: number, thirds: number, to: number): void;
+  figuresOf(
+    ...[groups, count, sums, thirds, otherSums, otherThirds, weights, whole, sign, figures]: [
+      ...[number, number, number, number, number, number, number, boolean, number, number],
+    ]
+  ): void;
+  smallest(numbers: number, count: number, most: number, heap: number, found: number): number;
 };
 
 /** A line of the processor's cache: no group's counts lie in two of them. */
@@ -96,6 +102,11 @@ export class Kernel {
     this.u32(at, array.length).set(array);
     return at;
   };
+  putNumbers(array: Float64Array): number {
+    const at = this.allocate(array.byteLength);
+    this.f64(at, array.length).set(array);
+    return at;
+  }
   // Arrays in memory, until something is allocated.
   u32 = (at: number, length: number): Uint32Array => new Uint32Array(this.memory.buffer, at, length);
   u16 = (at: number, length: number): Uint16Array => new Uint16Array(this.memory.buffer, at, length);

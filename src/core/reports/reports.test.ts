@@ -142,7 +142,7 @@ describe('grouping', () => {
           expect(grouping.best('name', true, 1).total.clicks).toBe(total);
           // Pages by a figure go together, whatever was met first: equal ones stand by name.
           const names = (offset: number, limit: number, of = grouping): string[][] =>
-            of.best(({ clicks }) => clicks, false, limit, offset).groups.map((g) => [...g.by]);
+            of.best({ of: { clicks: 1 } }, false, limit, offset).groups.map((g) => [...g.by]);
           const ordered = [...expected]
             .map(([key, [clicks = 0]]) => ({ clicks, name: JSON.parse(key) as string[] }))
             .sort((a, b) => b.clicks - a.clicks || (a.name.join('\u0001') < b.name.join('\u0001') ? -1 : 1))

@@ -40,86 +40,26 @@ export interface Kinds {
   readonly amount: number;
 }
 
-/** What was counted of one group, and then of another. */
-class KindsAt implements Kinds {
-  group = 0;
-  private readonly amounts: Float64Array;
+/** What was counted of one group. */
+const kindsAt = ({ sums, thirds }: Counts, group: number): Kinds => ({
+  first: sums[4 * group] ?? 0,
+  second: sums[4 * group + 1] ?? 0,
+  third: thirds[group] ?? 0,
+  amount: amountsOf(sums)[2 * group + 1] ?? 0,
+});
 
-  constructor(private readonly counts: Counts) {
-    this.amounts = amountsOf(counts.sums);
-  }
-  get first(): number {
-    return this.counts.sums[4 * this.group] as number;
-  }
-  get second(): number {
-    return this.counts.sums[4 * this.group + 1] as number;
-  }
-  get third(): number {
-    return this.counts.thirds[this.group] as number;
-  }
-  get amount(): number {
-    return this.amounts[2 * this.group + 1] as number;
-  }
-}
+/** Clicks are repeated, unique or set aside; conversions are undecided, approved or declined. */
+export const sumsOf = (click: Kinds, conversion: Kinds): Sums => ({
+  clicks: click.first + click.second,
+  uniques: click.second,
+  setAside: click.third,
+  cost: click.amount,
+  conversions: conversion.first + conversion.second + conversion.third,
+  approved: conversion.second,
+  decided: conversion.second + conversion.third,
+  commission: conversion.amount,
+});
 
-/** Clicks are repeated, unique or set aside; conversions are undecided, approved or declined. Worked out when asked for. */
-class SumsOf implements Sums {
-  constructor(
-    private readonly click: Kinds,
-    private readonly conversion: Kinds,
-  ) {}
-  get clicks(): number {
-    return this.click.first + this.click.second;
-  }
-  get uniques(): number {
-    return this.click.second;
-  }
-  get setAside(): number {
-    return this.click.third;
-  }
-  get cost(): number {
-    return this.click.amount;
-  }
-  get conversions(): number {
-    return this.conversion.first + this.decided;
-  }
-  get approved(): number {
-    return this.conversion.second;
-  }
-  get decided(): number {
-    return this.conversion.second + this.conversion.third;
-  }
-  get commission(): number {
-    return this.conversion.amount;
-  }
-  all(): Sums {
-    const { clicks, uniques, setAside, cost, conversions, approved, decided, commission } = this;
-    return { clicks, uniques, setAside, cost, conversions, approved, decided, commission };
-  }
-}
-
-/** The sums of what was counted. */
-export const sumsOf = (click: Kinds, conversion: Kinds): Sums => new SumsOf(click, conversion).all();
-
-/** The sums of groups. */
-export class SumTable {
-  private readonly at: readonly [KindsAt, KindsAt];
-  private readonly sums: SumsOf;
-
-  /** @param conversions of as many groups as clicks */
-  constructor(clicks: Counts, conversions: Counts) {
-    this.at = [new KindsAt(clicks), new KindsAt(conversions)];
-    this.sums = new SumsOf(...this.at);
-  }
-
-  /** Those of a group, until another one is asked for. */
-  of(group: number): Sums {
-    this.at[0].group = this.at[1].group = group;
-    return this.sums;
-  }
-  /** Those of a group, to be kept. */
-  read(group: number): Sums {
-    this.of(group);
-    return this.sums.all();
-  }
-}
+/** The sums of one group, by what was counted of all. */
+export const sumsAt = (clicks: Counts, conversions: Counts, group: number): Sums =>
+  sumsOf(kindsAt(clicks, group), kindsAt(conversions, group));

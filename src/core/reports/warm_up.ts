@@ -31,6 +31,7 @@ export function warmUp(): void {
   for (let i = 0; i < BLOCKS; i++) asked.add(block, countClicks);
   asked.add(block, countConversions);
   asked.absorb(helped);
-  for (const by of [({ clicks }: { clicks: number }) => clicks, 'name'] as const) asked.best(by, false, 50);
+  for (const by of [{ of: { clicks: 1 } }, { of: { commission: 1 }, over: { clicks: 1 } }, 'name'] as const)
+    asked.best(by, false, 50);
   asked.free();
 }
