@@ -37,7 +37,8 @@ export const webAddress = (label: string): Joi.StringSchema =>
 
 const trackingHost = webAddress('Tracking host').custom(
   refusedWhen((text: string) =>
-    new URL(text).origin === text
+    // What is no address at all was said already.
+    !URL.canParse(text) || new URL(text).origin === text
       ? undefined
       : 'A tracking host is written like https://go.larkmoor.example, without a path.',
   ),

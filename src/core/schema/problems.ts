@@ -25,7 +25,12 @@ export const MESSAGES: Record<string, string> = {
   'number.min': '{{#label}} must be at least {{#limit}}.',
   'number.max': '{{#label}} can be at most {{#limit}}.',
   'number.unsafe': '{{#label}} is too large.',
+  'number.infinity': '{{#label}} must be a number.',
+  'boolean.base': '{{#label}} must be true or false.',
+  'array.base': '{{#label}} must be a list.',
+  'array.sparse': '{{#label}} is missing.',
   'array.min': '{{#label}} needs at least {{#limit}}.',
+  'array.max': '{{#label}} can have at most {{#limit}}.',
   'array.unique': '{{#label}} stands twice.',
   refused: '{{#reason}}',
 };
