@@ -51,7 +51,8 @@ export function seal(key: Buffer, text: string): Buffer {
 
 /** @throws when the sealed text was changed or sealed with another key */
 export function unseal(key: Buffer, sealed: Buffer): string {
-  const decipher = createDecipheriv('aes-256-gcm', key, sealed.subarray(0, 12));
+  // GCM itself would take a shorter tag, which is easier to guess.
+  const decipher = createDecipheriv('aes-256-gcm', key, sealed.subarray(0, 12), { authTagLength: 16 });
   decipher.setAuthTag(sealed.subarray(12, 28));
   return decipher.update(sealed.subarray(28), undefined, 'utf8') + decipher.final('utf8');
 }

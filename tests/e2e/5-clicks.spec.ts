@@ -166,9 +166,9 @@ test('a list of addresses shows its effect before it is put in force, and bad li
 });
 
 /** Asks the web application's port for a host, as a browser does whose name server leads there. */
-const askFor = (host: string, path: string, method = 'GET'): Promise<IncomingMessage> =>
+const askFor = (host: string, path: string, method = 'GET', cookie = ''): Promise<IncomingMessage> =>
   new Promise((resolve, reject) =>
-    request(`${WEB}${path}`, { method, headers: { Host: host, 'User-Agent': PHONE } }, (answer) => {
+    request(`${WEB}${path}`, { method, headers: { Host: host, 'User-Agent': PHONE, Cookie: cookie } }, (answer) => {
       answer.resume();
       resolve(answer);
     })
@@ -186,6 +186,9 @@ test('on a single port, what is asked of a tracking host is answered by the edge
   expect(answer.headers['set-cookie']?.[0]).toMatch(/^bv=\w{32};/);
   expect((await askFor(host, '/postback?key=wrong', 'POST')).statusCode).toBe(401);
   expect((await askFor(host, '/today')).statusCode).toBe(404);
+  // Whoever is signed in can still set a tracking host right that was set to the application's own name.
+  const session = (await page.context().cookies()).find(({ name }) => name === 'brivet_session');
+  expect((await askFor(host, '/today', 'GET', `brivet_session=${session?.value}`)).statusCode).toBe(200);
   // An address that reads like another host stays one of ours.
   const shop = `localhost:${PORTS.BRIVET_STANDINS_PORT}`;
   const doubled = await askFor(host, `//${shop}/robots.txt`);
