@@ -16,7 +16,7 @@ const CONNECTIONS = 64;
  */
 const SECONDS = 1;
 const ROUNDS = 50;
-const ROUNDS_BESIDE = 14;
+const ROUNDS_BESIDE = 40;
 const BUSY = 'dist/bench_busy.mjs';
 const BARE_PORT = 3981;
 const EDGE_PORT = 3982;
