@@ -262,7 +262,8 @@ export class Grouping {
     // Those that may be among the first: at least so many, and all that have the last one's figure.
     const many = least === 0 ? 0 : kernel.loops.smallest(figures, count, least, heap, found);
     const candidates = kernel.u32(found, many).slice();
-    const keys = Float64Array.from(candidates, (place) => kernel.f64(figures, count)[place] as number);
+    const all = kernel.f64(figures, count);
+    const keys = Float64Array.from(candidates, (place) => all[place] as number);
     const own = candidates.map((place) => groups[place] as number);
     const names = this.naming(own);
     const places = firstPlaces(many, most, (a, b) => (keys[a] as number) - (keys[b] as number) || names(a, b));
