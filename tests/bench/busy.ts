@@ -7,9 +7,12 @@ import { openRollupsForWriting } from '@/store/rollups';
 import { storeFile } from '@/services/stores';
 import { rollClicks } from '@/worker/roll';
 
+/** Lines of a large import; its links are written in one transaction. */
+const LINES = 10_000;
+
 /**
- * What the web side does beside the edge, over and over, standing back as its threads do: an import of links in one
- * long transaction, and reports over everything that was clicked until it began.
+ * What the web side does beside the edge, over and over, standing back as its threads do: a large import of links, or
+ * reports over everything that was clicked until it began. Says "busy" once it begins.
  */
 const rollups = openRollupsForWriting(storeFile('rollups'));
 const stores = openStores();
@@ -17,14 +20,18 @@ const [owner] = stores.books.users.ofProgram(1);
 if (!owner) throw new Error('There is nobody in the books.');
 const actor = { userId: owner.id, programId: 1, name: owner.name, role: 'owner' as const, partnerId: null };
 const day = dayOf(Date.now(), 'Europe/Amsterdam');
-const scope = { from: addDays(day, -90), to: day, partnerId: null, channelId: null, offerId: null };
-while (rollClicks(stores.traffic, stores.books, rollups) > 0);
-standBack();
-console.log('busy');
-for (let round = 0; ; round++) {
-  const lines = Array.from({ length: 300 }, (_, i) => `SLOWWHEEL,MAIN,https://larkmoor.example/n/${day}-${round}-${i}`);
+
+function importLinks(round: number): void {
+  const lines = Array.from(
+    { length: LINES },
+    (_, i) => `SLOWWHEEL,MAIN,https://larkmoor.example/n/${day}-${round}-${i}`,
+  );
   const text = ['partner,channel,destination', ...lines].join('\n');
   linksJob(stores, actor, { form: 'lines', text, defaults: { offerId: 1 } }, true, () => undefined);
+}
+
+function report(): void {
+  const scope = { from: addDays(day, -90), to: day, partnerId: null, channelId: null, offerId: null };
   for (const by of [
     ['sub1', 'device'],
     ['partner', 'country'],
@@ -32,3 +39,9 @@ for (let round = 0; ; round++) {
   ])
     explore(stores, actor, { scope, by, filters: [], sort: 'clicks', ascending: false, limit: 50, offset: 0 }, 100);
 }
+
+const work = process.argv[2] === 'import' ? importLinks : report;
+if (work === report) while (rollClicks(stores.traffic, stores.books, rollups) > 0);
+standBack();
+console.log('busy');
+for (let round = 0; ; round++) work(round);
