@@ -1,7 +1,8 @@
 import { addDays, dayOf } from '@/core/time/days';
 import { explore } from '@/services/explore';
 import { linksJob } from '@/services/jobs/links';
-import { standBack } from '@/services/stand_back';
+import { abandonRun, draftRun } from '@/services/payouts';
+import { giveWay, standBack } from '@/services/stand_back';
 import { openStores } from '@/services/stores';
 import { openRollupsForWriting } from '@/store/rollups';
 import { storeFile } from '@/services/stores';
@@ -11,8 +12,8 @@ import { rollClicks } from '@/worker/roll';
 const LINES = 10_000;
 
 /**
- * What the web side does beside the edge, over and over, standing back as its threads do: a large import of links, or
- * reports over everything that was clicked until it began. Says "busy" once it begins.
+ * What the web side does beside the edge, over and over: a large import of links, or reports over everything that was
+ * clicked until it began, standing back as its threads do; or a payout run, as its screens do. Says "busy" once it begins.
  */
 const rollups = openRollupsForWriting(storeFile('rollups'));
 const stores = openStores();
@@ -40,8 +41,18 @@ function report(): void {
     explore(stores, actor, { scope, by, filters: [], sort: 'clicks', ascending: false, limit: 50, offset: 0 }, 100);
 }
 
-const work = process.argv[2] === 'import' ? importLinks : report;
+/** All that is approved goes into a run, and is taken out of it again: once a second, which is more than anybody does. */
+function payOut(): void {
+  const { id } = draftRun(stores, actor, { cutOff: day });
+  abandonRun(stores, actor, id, { reason: 'The next one is drafted in a second.' });
+  Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 1000);
+}
+
+const WORKS: Record<string, (round: number) => void> = { import: importLinks, reports: report, payouts: payOut };
+const work = WORKS[process.argv[2] ?? ''];
+if (!work) throw new Error('Say which work: import, reports or payouts.');
 if (work === report) while (rollClicks(stores.traffic, stores.books, rollups) > 0);
-standBack();
+if (work === payOut) giveWay();
+else standBack();
 console.log('busy');
 for (let round = 0; ; round++) work(round);
