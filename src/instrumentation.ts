@@ -1,11 +1,6 @@
-/**
- * Called by Next once, when the server starts: visitors go before screens, and the threads of reports are ready before
- * somebody asks.
- */
+/** Called by Next once, when the server starts: the threads of reports are ready before somebody asks. */
 export async function register(): Promise<void> {
   if (process.env.NEXT_RUNTIME !== 'nodejs') return;
   const { startReports } = await import('@/services/reports');
-  const { giveWay } = await import('@/services/stand_back');
-  giveWay();
   startReports();
 }

@@ -1,6 +1,5 @@
 import { execFileSync } from 'node:child_process';
 import { readdirSync } from 'node:fs';
-import { constants, setPriority } from 'node:os';
 import { isMainThread } from 'node:worker_threads';
 
 /**
@@ -16,17 +15,5 @@ export function standBack(): void {
         execFileSync('chrt', ['--idle', '--pid', '0', thread], { stdio: 'ignore' });
   } catch {
     // Slower for visitors at worst, and only while a report or an import runs.
-  }
-}
-
-/**
- * Lets the calling process go after those of usual priority: for the web application, where a payout run or an export
- * takes the processor for seconds, and a visitor who pressed a link goes first.
- */
-export function giveWay(): void {
-  try {
-    setPriority(constants.priority.PRIORITY_LOW);
-  } catch {
-    // As above.
   }
 }

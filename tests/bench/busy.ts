@@ -2,7 +2,7 @@ import { addDays, dayOf } from '@/core/time/days';
 import { explore } from '@/services/explore';
 import { linksJob } from '@/services/jobs/links';
 import { abandonRun, draftRun } from '@/services/payouts';
-import { giveWay, standBack } from '@/services/stand_back';
+import { standBack } from '@/services/stand_back';
 import { openStores } from '@/services/stores';
 import { openRollupsForWriting } from '@/store/rollups';
 import { storeFile } from '@/services/stores';
@@ -52,7 +52,6 @@ const WORKS: Record<string, (round: number) => void> = { import: importLinks, re
 const work = WORKS[process.argv[2] ?? ''];
 if (!work) throw new Error('Say which work: import, reports or payouts.');
 if (work === report) while (rollClicks(stores.traffic, stores.books, rollups) > 0);
-if (work === payOut) giveWay();
-else standBack();
+if (work !== payOut) standBack();
 console.log('busy');
 for (let round = 0; ; round++) work(round);
