@@ -37,7 +37,7 @@ export function FormDialog({ label, title, variant = 'outlined', wide, children 
             ×
           </button>
         </div>
-        <DialogContent>{children(() => setOpen(false))}</DialogContent>
+        <DialogContent sx={{ pt: 0.5 }}>{children(() => setOpen(false))}</DialogContent>
       </Dialog>
     </>
   );
