@@ -114,7 +114,7 @@ const commands = {
 ./brivet verify           prove what is on file
 ./brivet rebuild          make the rollups anew from the traffic
 ./brivet backup FOLDER    copy the databases while everything runs
-./brivet bench [NAME]     measure: edge, beside, durability, rating, reports, scale, screens`);
+./brivet bench [NAME]     measure: edge, beside, durability, import, payouts, postbacks, rating, reports, scale, screens`);
   },
 };
 

@@ -1,3 +1,4 @@
+import { booksAreFree } from '@/services/jobs';
 import { Refusal } from '@/services/refusal';
 import type { Actor } from '@/services/actor';
 import type { Stores } from '@/services/stores';
@@ -11,6 +12,7 @@ import { leaveNotice, requireActor, stores } from './server';
 export async function act(work: (stores: Stores, actor: Actor) => string | Promise<string>): Promise<ActionState> {
   const actor = await requireActor();
   try {
+    await booksAreFree();
     const done = await work(stores(), actor);
     await leaveNotice('success', done);
     return { done };

@@ -1,3 +1,4 @@
+import { booksAreFree } from '@/services/jobs';
 import { Refusal } from '@/services/refusal';
 import type { Actor } from '@/services/actor';
 import type { Stores } from '@/services/stores';
@@ -21,6 +22,8 @@ export async function fileFor(
   make: (stores: Stores, actor: Actor) => File | Promise<File>,
 ): Promise<Response> {
   try {
+    // What is handed out may be noted in the books.
+    await booksAreFree();
     const { name, type, content } = await make(stores(), actor);
     return new Response(typeof content === 'string' || content instanceof Uint8Array ? content : await body(content), {
       headers: {

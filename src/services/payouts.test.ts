@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { World } from '../../tests/support/world';
 import { approveCommissions, reverseCommission } from './commissions';
 import { abandonRun, approveRun, draftRun, exportRun, listItems, returnPayment, settleRun } from './payouts';
-import { putPayoutDetails } from './partners';
+import { markDetailsChecked, putPayoutDetails } from './partners';
 import { readStatement, statementCsv, paymentFile } from './statements';
 import { statementPdf } from './statement_pdf';
 import { putExchangeRate } from './terms';
@@ -112,6 +112,51 @@ describe('a payout run', () => {
     putExchangeRate(world.stores, world.owner, { from: 'EUR', to: 'GBP', day: today(world), rate: '0.8595' });
     const item = listItems(world.stores, world.finance, pay(world))[0];
     expect(item).toMatchObject({ amount: 10_001, payoutAmount: 8596, payoutCurrency: 'GBP', state: 'paid' });
+  });
+
+  test('takes what was approved up to its cut-off and leaves the rest for the next', () => {
+    using world = new World();
+    const state = (id: number): string | undefined => world.stores.books.commissions.byId(id)?.state;
+    const other = world.newLink('SMALL');
+    const early = earnApproved(world, 6000);
+    const cutOff = today(world);
+    const late = earnApproved(world, 7000);
+    const small = earnApproved(world, 100, other);
+    const first = draftRun(world.stores, world.finance, { cutOff });
+    expect([early, late, small].map(state)).toEqual(['in_payout', 'approved', 'approved']);
+    abandonRun(world.stores, world.finance, first.id, { reason: 'Again.' });
+    expect([early, late, small].map(state)).toEqual(['approved', 'approved', 'approved']);
+    const second = draftRun(world.stores, world.finance, { cutOff });
+    approveRun(world.stores, world.owner, second.id);
+    exportRun(world.stores, world.finance, second.id);
+    settleRun(world.stores, world.finance, second.id);
+    expect([early, late, small].map(state)).toEqual(['paid', 'approved', 'approved']);
+    returnPayment(world.stores, world.finance, second.id, world.link.partnerId, { reason: 'Account closed' });
+    markDetailsChecked(world.stores, world.owner, world.link.partnerId);
+    world.stores.books.partners.setHold(world.link.partnerId, null);
+    expect(draft(world).amount).toBe(13_000);
+    expect([early, late, small].map(state)).toEqual(['in_payout', 'in_payout', 'approved']);
+    world.work();
+    expect(wrong(world)).toEqual([]);
+  });
+
+  test('leaves nothing behind when it is stopped, and tells reports and caps nothing that did not change', () => {
+    using world = new World();
+    const earned = earnApproved(world, 6000);
+    world.work();
+    const { db, commissions, payouts } = world.stores.books;
+    const changes = (): unknown => db.prepare('SELECT count(*) FROM conversion_changes').pluck().get();
+    const before = changes();
+    const stop = (done: number): void => {
+      if (done === 1) throw new Error('Stopped after the last partner.');
+    };
+    expect(() => draftRun(world.stores, world.finance, { cutOff: today(world) }, stop)).toThrow('Stopped');
+    expect([payouts.runs(world.programId), commissions.byId(earned)?.state]).toEqual([[], 'approved']);
+    pay(world);
+    expect(changes()).toBe(before);
+    reverseCommission(world.stores, world.owner, earned, { reason: 'Refunded', amount: '10.00' });
+    expect(changes()).not.toBe(before);
+    expect(wrong(world)).toEqual([]);
   });
 
   test('whatever happens in whatever order, the books stay sound and money is conserved', () => {

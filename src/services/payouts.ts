@@ -11,6 +11,7 @@ import { actorOf } from './sign_in';
 import { checked } from './programs';
 import { Refusal, conflict, invalidField } from './refusal';
 import { type Stores, programOf, todayIn } from './stores';
+import { type Tick, untold } from './jobs/job';
 
 export const readRun = (stores: Stores, actor: Actor, id: number): RunRow =>
   requireOwn(stores, actor, stores.books.payouts.run(id), `payout run ${id}`);
@@ -27,28 +28,34 @@ export function readItem(stores: Stores, actor: Actor, runId: number, partnerId:
   return item;
 }
 
+const reasonSchema = Joi.object<{ reason: string }>({ reason: reasonField });
 const draftSchema = Joi.object<{ cutOff: string }>({ cutOff: dayField('Cut-off').required() });
 
-/** Drafts a run: decides for every partner with a balance up to the cut-off, and sets the money of those who are in aside. */
-export function draftRun(stores: Stores, actor: Actor, input: unknown): RunRow {
+/**
+ * Drafts a run: decides for every partner with a balance up to the cut-off, and sets the money of those who are in aside.
+ * @param tick called with every partner
+ */
+export function draftRun(stores: Stores, actor: Actor, input: unknown, tick: Tick = untold): RunRow {
   requireRight(stores, actor, 'draft_payouts', 'payout run');
   const { cutOff } = checked(check(draftSchema, input));
   const program = programOf(stores, actor.programId);
   const today = todayIn(stores, program.id);
   if (cutOff > today) throw invalidField('cutOff', `The cut-off cannot lie after today (${today}).`);
-  const open = stores.books.payouts.openRun(program.id);
-  if (open) throw conflict(`Run ${open.number} is still ${open.state}. Settle or abandon it before drafting the next.`);
-  const uptoEntry = stores.books.ledger.lastEntryBefore(startOfDay(addDays(day(cutOff), 1), program.timeZone));
-  const runId = stores.books.inTransaction(() => {
-    const id = stores.books.payouts.insertRun({
-      programId: program.id,
-      cutOff,
-      uptoEntry,
-      draftedBy: actor.userId,
-      now: stores.now(),
-    });
-    for (const unpaid of stores.books.ledger.unpaid(program.id, uptoEntry))
-      if (unpaid.amount !== 0) putIntoRun(stores, actor, { id, uptoEntry, day: today }, unpaid);
+  const { books } = stores;
+  const runId = books.inTransaction(() => {
+    const open = books.payouts.openRun(program.id);
+    if (open)
+      throw conflict(`Run ${open.number} is still ${open.state}. Settle or abandon it before drafting the next.`);
+    const uptoEntry = books.ledger.lastEntryBefore(startOfDay(addDays(day(cutOff), 1), program.timeZone));
+    const run = { programId: program.id, cutOff, uptoEntry, draftedBy: actor.userId, now: stores.now() };
+    const id = books.payouts.insertRun(run);
+    const owed = books.ledger.unpaid(program.id, uptoEntry).filter(({ amount }) => amount !== 0);
+    for (const [i, unpaid] of owed.entries()) {
+      tick(i, owed.length);
+      putIntoRun(stores, actor, { id, day: today }, unpaid);
+    }
+    books.commissions.joinRun({ programId: program.id, runId: id, uptoEntry });
+    tick(owed.length, owed.length);
     audit(stores, actor, 'drafted', `payout run ${id}`, `cut-off ${cutOff}`);
     return id;
   });
@@ -58,7 +65,7 @@ export function draftRun(stores: Stores, actor: Actor, input: unknown): RunRow {
 function putIntoRun(
   stores: Stores,
   actor: Actor,
-  run: { id: number; uptoEntry: number; day: Day },
+  run: { id: number; day: Day },
   unpaid: { partnerId: number; from: number; amount: number },
 ): void {
   const { books } = stores;
@@ -94,15 +101,14 @@ function putIntoRun(
     rateDay: exchange?.day ?? null,
     state: decision.in ? 'open' : 'out',
   });
-  if (!decision.in) return;
-  postItem(
-    stores,
-    actor,
-    run.id,
-    { partnerId: partner.id, amount: amount.minor, currency: program.currency },
-    'put_into_run',
-  );
-  books.commissions.joinRun({ runId: run.id, partnerId: partner.id, uptoEntry: run.uptoEntry });
+  if (decision.in)
+    postItem(
+      stores,
+      actor,
+      run.id,
+      { partnerId: partner.id, amount: amount.minor, currency: program.currency },
+      'put_into_run',
+    );
 }
 
 type ItemMoney = Pick<ItemRow, 'partnerId' | 'amount' | 'currency'>;
@@ -120,31 +126,30 @@ function postItem(
   stores.books.ledger.post(movement(kind, { partnerId, amount, currency }), about);
 }
 
-function step(stores: Stores, actor: Actor, id: number, to: RunState): RunRow {
+/** A run that is about to become what follows. Asked in the transaction that writes it: others may be at it too. */
+function next(stores: Stores, actor: Actor, id: number, to: RunState): RunRow {
   const run = readRun(stores, actor, id);
   if (!runMayBecome(run.state, to)) throw conflict(`Run ${run.number} is ${run.state} and cannot become ${to}.`);
   return run;
 }
 
-const openItems = (stores: Stores, runId: number): ItemRow[] =>
-  stores.books.payouts.items(runId).filter(({ state }) => state === 'open');
-
 /** A second person approves, where there is one with the right to. */
 export function approveRun(stores: Stores, actor: Actor, id: number): RunRow {
   requireRight(stores, actor, 'approve_payouts', `payout run ${id}`);
-  const run = step(stores, actor, id, 'approved');
-  const others = stores.books.users
-    .ofProgram(actor.programId)
-    .filter((user) => user.id !== run.draftedBy && may(actorOf(user), 'approve_payouts'));
-  if (run.draftedBy === actor.userId && others.length > 0)
-    throw new Refusal(
-      'forbidden',
-      `You drafted run ${run.number}. A second person approves it: ${others.map(({ name }) => name).join(' or ')}.`,
-    );
-  if (run.partners === 0)
-    throw conflict(`Run ${run.number} pays nobody. Abandon it, or mend why the partners are out and draft again.`);
-  stores.books.inTransaction(() => {
-    stores.books.payouts.setApproved(id, actor.userId, stores.now());
+  const { books } = stores;
+  books.inTransaction(() => {
+    const run = next(stores, actor, id, 'approved');
+    const others = books.users
+      .ofProgram(actor.programId)
+      .filter((user) => user.id !== run.draftedBy && may(actorOf(user), 'approve_payouts'));
+    if (run.draftedBy === actor.userId && others.length > 0)
+      throw new Refusal(
+        'forbidden',
+        `You drafted run ${run.number}. A second person approves it: ${others.map(({ name }) => name).join(' or ')}.`,
+      );
+    if (run.partners === 0)
+      throw conflict(`Run ${run.number} pays nobody. Abandon it, or mend why the partners are out and draft again.`);
+    books.payouts.setApproved(id, actor.userId, stores.now());
     audit(stores, actor, 'approved', `payout run ${id}`);
   });
   return readRun(stores, actor, id);
@@ -153,63 +158,71 @@ export function approveRun(stores: Stores, actor: Actor, id: number): RunRow {
 /** Marks that the payment file was taken; from here on the run cannot be abandoned. */
 export function exportRun(stores: Stores, actor: Actor, id: number): RunRow {
   requireRight(stores, actor, 'draft_payouts', `payout run ${id}`);
-  const run = readRun(stores, actor, id);
-  if (run.state === 'exported' || run.state === 'settled') return run;
-  step(stores, actor, id, 'exported');
-  stores.books.inTransaction(() => {
-    stores.books.payouts.setState(id, 'exported');
+  const { books } = stores;
+  books.inTransaction(() => {
+    const { state } = readRun(stores, actor, id);
+    if (state === 'exported' || state === 'settled') return;
+    next(stores, actor, id, 'exported');
+    books.payouts.setState(id, 'exported');
     audit(stores, actor, 'exported', `payout run ${id}`);
   });
   return readRun(stores, actor, id);
 }
 
-/** The bank has paid: the money of every partner in the run leaves. */
-export function settleRun(stores: Stores, actor: Actor, id: number): RunRow {
-  requireRight(stores, actor, 'draft_payouts', `payout run ${id}`);
-  step(stores, actor, id, 'settled');
+/** How a run ends: what becomes of the money of each partner in it. */
+const ENDS = {
+  settled: { money: 'paid', item: 'paid' },
+  abandoned: { money: 'run_abandoned', item: 'abandoned' },
+} as const;
+
+function endRun(stores: Stores, actor: Actor, id: number, to: keyof typeof ENDS, reason: string, tick: Tick): RunRow {
   const { books } = stores;
   books.inTransaction(() => {
-    for (const item of openItems(stores, id)) {
-      postItem(stores, actor, id, item, 'paid');
-      books.payouts.setItem(item.id, 'paid');
-      books.commissions.moveRun(id, item.partnerId, 'paid', true);
+    next(stores, actor, id, to);
+    const items = books.payouts.items(id).filter(({ state }) => state === 'open');
+    for (const [i, item] of items.entries()) {
+      tick(i, items.length);
+      postItem(stores, actor, id, item, ENDS[to].money, reason);
+      books.payouts.setItem(item.id, ENDS[to].item);
     }
-    books.payouts.setSettled(id, stores.now());
-    audit(stores, actor, 'settled', `payout run ${id}`);
+    if (to === 'settled') {
+      books.commissions.payRun(id);
+      books.payouts.setSettled(id, stores.now());
+    } else {
+      books.commissions.leaveRun(id);
+      books.payouts.setState(id, to);
+    }
+    tick(items.length, items.length);
+    audit(stores, actor, to, `payout run ${id}`, reason);
   });
   return readRun(stores, actor, id);
 }
 
-/** Gives the money of a run that was not exported yet back to the partners' approved balances. */
-export function abandonRun(stores: Stores, actor: Actor, id: number, input: unknown): RunRow {
+/** The bank has paid: the money of every partner in the run leaves. */
+export function settleRun(stores: Stores, actor: Actor, id: number, tick: Tick = untold): RunRow {
   requireRight(stores, actor, 'draft_payouts', `payout run ${id}`);
-  step(stores, actor, id, 'abandoned');
-  const { reason } = checked(check(Joi.object<{ reason: string }>({ reason: reasonField }), input));
-  const { books } = stores;
-  books.inTransaction(() => {
-    for (const item of openItems(stores, id)) {
-      postItem(stores, actor, id, item, 'run_abandoned', reason);
-      books.payouts.setItem(item.id, 'abandoned');
-      books.commissions.moveRun(id, item.partnerId, 'approved', false);
-    }
-    books.payouts.setState(id, 'abandoned');
-    audit(stores, actor, 'abandoned', `payout run ${id}`, reason);
-  });
-  return readRun(stores, actor, id);
+  return endRun(stores, actor, id, 'settled', '', tick);
+}
+
+/** Gives the money of a run that was not exported yet back to the partners' approved balances. */
+export function abandonRun(stores: Stores, actor: Actor, id: number, input: unknown, tick: Tick = untold): RunRow {
+  requireRight(stores, actor, 'draft_payouts', `payout run ${id}`);
+  const { reason } = checked(check(reasonSchema, input));
+  return endRun(stores, actor, id, 'abandoned', reason, tick);
 }
 
 /** A payment came back: the amount is the partner's again, and the details are put on hold until they are mended. */
 export function returnPayment(stores: Stores, actor: Actor, id: number, partnerId: number, input: unknown): ItemRow {
   requireRight(stores, actor, 'draft_payouts', `payout run ${id}`);
-  const { reason } = checked(check(Joi.object<{ reason: string }>({ reason: reasonField }), input));
-  const item = readItem(stores, actor, id, partnerId);
-  if (item.state !== 'paid')
-    throw conflict(`The payment to ${item.partnerName} is ${item.state}; only a paid one can come back.`);
+  const { reason } = checked(check(reasonSchema, input));
   const { books } = stores;
   books.inTransaction(() => {
+    const item = readItem(stores, actor, id, partnerId);
+    if (item.state !== 'paid')
+      throw conflict(`The payment to ${item.partnerName} is ${item.state}; only a paid one can come back.`);
     postItem(stores, actor, id, item, 'returned', reason);
     books.payouts.setItem(item.id, 'returned', reason);
-    books.commissions.moveRun(id, partnerId, 'approved', true);
+    books.commissions.returnPaid(id, partnerId);
     books.partners.setHold(partnerId, `Payment returned: ${reason}`);
     audit(stores, actor, 'returned', `payment of run ${id} to partner ${partnerId}`, reason);
   });

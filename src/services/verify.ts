@@ -1,6 +1,6 @@
 import { rateConversion } from '@/core/commissions/rate';
 import { standingOf } from '@/core/conversions/standing';
-import { countClicks } from '@/core/reports/counting';
+import { countClicks, reportedState } from '@/core/reports/counting';
 import { Grouping } from '@/core/reports/group';
 import { dayOf } from '@/core/time/days';
 import type { CommissionRow } from '@/store/books/commissions';
@@ -187,15 +187,19 @@ function reported(stores: Stores, programId: number): Finding {
       .changesAfter(stores.rollups.positions.get('conversions'), 1_000_000)
       .map(({ conversionId }) => conversionId),
   );
-  const found = new Map(stores.rollups.conversions.sums(String(programId)).map(({ id, ...sums }) => [id, sums]));
+  const asReported = ({ state, commission }: { state: string; commission: number }): string =>
+    JSON.stringify({ state: reportedState(state), commission });
+  const found = new Map(
+    stores.rollups.conversions.sums(String(programId)).map(({ id, ...sums }) => [id, asReported(sums)]),
+  );
   const wrong: string[] = [];
   let checked = 0;
   for (const { id, ...sums } of stores.books.conversions.earned(programId)) {
     if (stale.has(id)) continue;
     checked += 1;
-    const onFile = JSON.stringify(found.get(id) ?? null);
-    if (onFile !== JSON.stringify(sums))
-      wrong.push(`conversion ${id}: reports have ${onFile}, the books ${JSON.stringify(sums)}`);
+    const onFile = found.get(id) ?? 'nothing';
+    if (onFile !== asReported(sums))
+      wrong.push(`conversion ${id}: reports have ${onFile}, the books ${asReported(sums)}`);
   }
   return { what: 'reports have the conversions of the books', checked, wrong };
 }

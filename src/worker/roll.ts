@@ -1,3 +1,4 @@
+import { reportedState } from '@/core/reports/counting';
 import { dayOf } from '@/core/time/days';
 import { factsOf } from '@/services/click_facts';
 import type { Stores } from '@/services/stores';
@@ -89,7 +90,7 @@ function conversionFacts({ traffic, books }: Stores, conversion: ConversionListR
     ...facts,
     ...{ id, event, day: dayOf(time, zone), program: String(programId) },
     ...{ partner: idText(partnerId), channel: idText(channelId), offer: idText(offerId), link: idText(linkId) },
-    state: conversion.commissionState ?? conversion.state,
+    state: reportedState(conversion.commissionState ?? conversion.state),
     commission:
       conversion.commissionState === 'rejected'
         ? 0

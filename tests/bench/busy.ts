@@ -13,7 +13,7 @@ const LINES = 10_000;
 
 /**
  * What the web side does beside the edge, over and over: a large import of links, or reports over everything that was
- * clicked until it began, standing back as its threads do; or a payout run, as its screens do. Says "busy" once it begins.
+ * clicked until it began, or a payout run, standing back as its threads do. Says "busy" once it begins.
  */
 const rollups = openRollupsForWriting(storeFile('rollups'));
 const stores = openStores();
@@ -52,6 +52,6 @@ const WORKS: Record<string, (round: number) => void> = { import: importLinks, re
 const work = WORKS[process.argv[2] ?? ''];
 if (!work) throw new Error('Say which work: import, reports or payouts.');
 if (work === report) while (rollClicks(stores.traffic, stores.books, rollups) > 0);
-if (work !== payOut) standBack();
+standBack();
 console.log('busy');
 for (let round = 0; ; round++) work(round);

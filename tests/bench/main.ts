@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { benchDurability } from './durability';
 import { benchBeside, benchEdge } from './edge';
 import { benchImport } from './importing';
+import { benchPayouts } from './payouts';
 import { benchPostbacks } from './postbacks';
 import { benchRating } from './rating';
 import { benchReports } from './reports';
@@ -33,6 +34,7 @@ const BENCHES: Record<string, () => Promise<Measure[]>> = {
   beside: benchBeside,
   durability: benchDurability,
   import: benchImport,
+  payouts: benchPayouts,
   postbacks: benchPostbacks,
   rating: benchRating,
   reports: () => benchReports(sizes),

@@ -3,6 +3,7 @@ import { headers } from 'next/headers';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import { apply } from '@/services/applications';
 import type { ApplicationFields } from '@/core/partners/schema';
+import { booksAreFree } from '@/services/jobs';
 import { Refusal } from '@/services/refusal';
 import type { ActionState } from '@/ui/feedback/ConfirmButton';
 import { stores } from '../server';
@@ -24,6 +25,7 @@ export async function sendApplication({
   if (website) return { done: 'received' };
   const all = stores();
   try {
+    await booksAreFree();
     apply(all, all.books.programs.all()[0]?.id ?? 0, fields);
     await attempts.consume(client).catch(() => undefined);
     return { done: 'received' };

@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import { oneOf } from '@/core/schema/fields';
 import { check } from '@/core/schema/problems';
-import { beginJob } from '@/services/jobs';
+import { beginJob, runningJobs } from '@/services/jobs';
 import { JOB_KINDS, type JobKind } from '@/services/jobs/job';
 import { Refusal } from '@/services/refusal';
 import { fromOurs } from '../same_origin';
@@ -15,6 +15,13 @@ const orderSchema = Joi.object<{ kind: JobKind; write: boolean; input: unknown }
 });
 
 const refuse = (status: number, reason: string): Response => Response.json({ reason }, { status });
+
+/** What this person has running, the newest first. */
+export async function GET(): Promise<Response> {
+  const actor = await currentActor();
+  if (!actor) return refuse(401, 'Sign in first.');
+  return Response.json({ jobs: runningJobs(actor) }, { headers: { 'Cache-Control': 'no-store' } });
+}
 
 /** Begins work on many lines; its progress is asked for at /jobs/ID. */
 export async function POST(request: Request): Promise<Response> {

@@ -2,6 +2,7 @@
 import { headers } from 'next/headers';
 import { redirect } from 'next/navigation';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
+import { booksAreFree } from '@/services/jobs';
 import { Refusal } from '@/services/refusal';
 import { signIn } from '@/services/sign_in';
 import type { ActionState } from '@/ui/feedback/ConfirmButton';
@@ -24,6 +25,7 @@ export async function signInAction(_: SignInState, form: FormData): Promise<Sign
   if (!allowed)
     return { email, problems: [{ field: '', reason: 'Too many attempts. Wait five minutes, then try again.' }] };
   try {
+    await booksAreFree();
     const user = await signIn(stores(), { email, password: textOf(form, 'password') });
     const current = await session();
     current.userId = user.id;

@@ -18,11 +18,14 @@ export const countClicks: Counting = {
   free: 2,
 };
 
+/** The state of a commission as reports have it: they do not tell apart what is approved, in a run and paid. */
+export const reportedState = (state: string): string =>
+  state === 'in_payout' || state === 'paid' ? 'approved' : state;
+
 /** Matched conversions: not decided on, approved, declined; their commission in minor units. */
 export const countConversions: Counting = {
   of: 'conversions',
   kind: 'state',
-  kindOf: (state) =>
-    ['approved', 'in_payout', 'paid'].includes(state) ? 1 : ['rejected', 'reversed'].includes(state) ? 2 : 0,
+  kindOf: (state) => (reportedState(state) === 'approved' ? 1 : ['rejected', 'reversed'].includes(state) ? 2 : 0),
   amount: 'commission',
 };

@@ -1,11 +1,13 @@
 import { randomUUID } from 'node:crypto';
+import { EventEmitter, once } from 'node:events';
 import Papa from 'papaparse';
+import type { Problem } from '@/core/schema/problems';
 import { type Actor, type Right, requireRight } from '../actor';
-import { Refusal, conflict } from '../refusal';
+import { Refusal, type RefusalKind, conflict } from '../refusal';
 import { defused } from '../statements';
 import type { Stores } from '../stores';
 import { startThread } from '../threads';
-import type { JobKind, JobLine } from './job';
+import { FLAGS, type JobKind, type JobLine } from './job';
 import type { JobMessage, JobOrder } from './main';
 
 /** Work on many lines, on a thread of its own: seen by whoever began it, for an hour. */
@@ -18,22 +20,29 @@ export interface Job {
   readonly done: number;
   readonly total: number;
   readonly reason?: string;
-  readonly problems?: readonly { field: string; reason: string }[];
+  readonly problems?: readonly Problem[];
   readonly counts: Readonly<Record<JobLine['outcome'], number>>;
 }
 type Kept = { -readonly [key in keyof Job]: Job[key] } & {
   userId: number;
   programId: number;
   lines: JobLine[];
-  stop: Int32Array;
+  flags: Int32Array;
+  refusal?: RefusalKind;
   endedAt?: number;
+  ended: EventEmitter;
 };
 
 /** Whose work it is, where it is not that of who manages partners. */
-const RIGHTS: Partial<Record<JobKind, Right>> = { links: 'issue_links', reconcile: 'decide_commissions' };
+const RIGHTS: Partial<Record<JobKind, Right>> = {
+  ...{ links: 'issue_links', reconcile: 'decide_commissions' },
+  ...{ draft_run: 'draft_payouts', settle_run: 'draft_payouts', abandon_run: 'draft_payouts' },
+};
 const KEPT_MS = 3_600_000;
 const MOST_RUNNING = 2;
-const jobs = new Map<string, Kept>();
+// Once a process, however often the bundler loads this module.
+const shared = globalThis as { brivetJobs?: Map<string, Kept> };
+const jobs: Map<string, Kept> = (shared.brivetJobs ??= new Map());
 
 const seen = ({ id, kind, write, state, done, total, reason, problems, counts }: Kept): Job => ({
   ...{ id, kind, write, state, done, total, counts },
@@ -50,14 +59,15 @@ export function beginJob(stores: Stores, actor: Actor, kind: JobKind, input: unk
     MOST_RUNNING
   )
     throw conflict('Two of your jobs are still running. Wait for one to end, or cancel it.');
-  const stop = new SharedArrayBuffer(4);
+  const flags = new SharedArrayBuffer(8);
   const job: Kept = {
     ...{ id: randomUUID(), kind, write, state: 'running', done: 0, total: 0 },
-    ...{ userId: actor.userId, programId: actor.programId, lines: [], stop: new Int32Array(stop) },
+    ...{ userId: actor.userId, programId: actor.programId, lines: [], flags: new Int32Array(flags) },
+    ended: new EventEmitter(),
     counts: { new: 0, same: 0, changed: 0, refused: 0 },
   };
   jobs.set(job.id, job);
-  const order: JobOrder = { kind, write, actor, input, stop };
+  const order: JobOrder = { kind, write, actor, input, flags };
   const thread = startThread('job', { workerData: order });
   thread.on('message', (message: JobMessage) => hear(job, message));
   thread.on('error', (error) =>
@@ -72,12 +82,14 @@ export function beginJob(stores: Stores, actor: Actor, kind: JobKind, input: unk
 
 function end(job: Kept, how: Partial<Kept>): void {
   Object.assign(job, how, { endedAt: Date.now() });
+  job.ended.emit('ended');
 }
 
 function hear(job: Kept, message: JobMessage): void {
   if (message.is === 'at') Object.assign(job, { done: message.done, total: message.total });
   else if (message.is === 'cancelled') end(job, { state: 'cancelled' });
-  else if (message.is === 'refused') end(job, { state: 'refused', reason: message.reason, problems: message.problems });
+  else if (message.is === 'refused')
+    end(job, { state: 'refused', refusal: message.kind, reason: message.reason, problems: message.problems });
   else {
     const counts = { new: 0, same: 0, changed: 0, refused: 0 };
     for (const { outcome } of message.lines) counts[outcome] += 1;
@@ -89,10 +101,44 @@ function forgetOld(): void {
   for (const [id, { endedAt }] of jobs) if (endedAt !== undefined && Date.now() - endedAt > KEPT_MS) jobs.delete(id);
 }
 
+const isOwn = (actor: Actor, job: Kept): boolean => job.userId === actor.userId && job.programId === actor.programId;
+
 function own(actor: Actor, id: string): Kept {
   const job = jobs.get(id);
-  if (job?.userId === actor.userId && job.programId === actor.programId) return job;
+  if (job && isOwn(actor, job)) return job;
   throw new Refusal('not_found', 'There is no such job of yours. Results are kept for an hour.');
+}
+
+/** Those of a person that are still running, the newest first. */
+export const runningJobs = (actor: Actor): Job[] =>
+  [...jobs.values()]
+    .filter((job) => isOwn(actor, job) && job.state === 'running')
+    .map(seen)
+    .reverse();
+
+/**
+ * Waits for a job's end, for whoever has nothing to show meanwhile.
+ * @throws Refusal as the job was refused, or when it was cancelled
+ */
+export async function jobEnded(actor: Actor, id: string): Promise<readonly JobLine[]> {
+  const job = own(actor, id);
+  if (job.state === 'running') await once(job.ended, 'ended');
+  const { state, reason = '', refusal = 'conflict', problems, lines } = job;
+  if (state === 'refused') throw new Refusal(refusal, reason, problems);
+  if (state === 'cancelled') throw conflict('Cancelled. Nothing was written.');
+  if (state === 'failed') throw new Error(reason);
+  return lines;
+}
+
+const LOOK_EVERY_MS = 20;
+/**
+ * Waits while a job holds the books, which have one writer at a time: to wait for the lock itself would keep the screens
+ * waiting too.
+ */
+export async function booksAreFree(): Promise<void> {
+  const held = (): boolean =>
+    [...jobs.values()].some(({ state, flags }) => state === 'running' && Atomics.load(flags, FLAGS.holdsBooks) === 1);
+  while (held()) await new Promise((resolve) => setTimeout(resolve, LOOK_EVERY_MS));
 }
 
 export const readJob = (actor: Actor, id: string): Job => seen(own(actor, id));
@@ -111,7 +157,7 @@ export function jobLines(
 /** Asks a job to stop; what it had begun to write is taken back whole. */
 export function cancelJob(actor: Actor, id: string): Job {
   const job = own(actor, id);
-  Atomics.store(job.stop, 0, 1);
+  Atomics.store(job.flags, FLAGS.stop, 1);
   return seen(job);
 }
 

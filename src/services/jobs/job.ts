@@ -15,11 +15,18 @@ export interface JobLine {
 }
 
 export const JOB_KINDS = ['links', 'partners', 'channels', 'coupons', 'conversions', 'reconcile'] as const;
-export type JobKind = (typeof JOB_KINDS)[number];
+/** The steps of a payout run that move the money of all who are in it. */
+export const RUN_STEPS = ['draft_run', 'settle_run', 'abandon_run'] as const;
+export type RunStep = (typeof RUN_STEPS)[number];
+export type JobKind = (typeof JOB_KINDS)[number] | RunStep;
 
 /** Called with every line: says how far it got, and throws when it was cancelled. */
 export type Tick = (done: number, total: number) => void;
+export const untold: Tick = () => undefined;
 /** Looks at every line; with `write`, carries the good ones out in one transaction. */
 export type JobWork = (stores: Stores, actor: Actor, input: unknown, write: boolean, tick: Tick) => JobLine[];
 
 export class Cancelled extends Error {}
+
+/** What a job and whoever began it tell each other at any time: one number each, 0 or 1, in shared memory. */
+export const FLAGS = { stop: 0, holdsBooks: 1 } as const;

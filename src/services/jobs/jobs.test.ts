@@ -3,7 +3,9 @@ import { OFFER, World } from '../../../tests/support/world';
 import { createPartner } from '../partners';
 import { exportCsv } from '../exports';
 import { readScope } from '../scope';
-import { beginJob, cancelJob, jobCsv, jobLines, readJob } from './index';
+import { approveCommissions } from '../commissions';
+import { runStep } from '../run_steps';
+import { beginJob, booksAreFree, cancelJob, jobCsv, jobLines, readJob, runningJobs } from './index';
 import { Cancelled, type JobLine, type JobWork } from './job';
 import { linksJob } from './links';
 import { channelsJob, couponsJob, partnersJob } from './people';
@@ -263,4 +265,57 @@ describe('a job on a thread of its own', () => {
       expect(() => beginJob(world.stores, world.person('viewer'), 'links', {}, false)).toThrow('may not');
     },
   );
+
+  test(
+    'takes a payout run a step further; while it writes, others wait for the books',
+    { timeout: 60_000 },
+    async () => {
+      using world = new World();
+      const { stores, owner, finance } = world;
+      const receipt = world.report({ event: 'order', order: 'A', amount: '900.00', click_id: world.click() });
+      world.pass(15);
+      const { id: earned = 0 } = stores.books.commissions.byConversion(world.outcome(receipt)?.conversionId ?? 0) ?? {};
+      approveCommissions(stores, owner, [earned]);
+      process.env.BRIVET_NOW = new Date(world.clock).toISOString();
+      try {
+        const cutOff = process.env.BRIVET_NOW.slice(0, 10);
+        const long = begin(world, many(20_000), true);
+        const run = await runStep(stores, finance, 'draft_run', { cutOff });
+        expect(run).toMatchObject({ state: 'drafted', partners: 1, amount: 9000 });
+        expect(runningJobs(finance)).toEqual([]);
+        await expect(runStep(stores, finance, 'draft_run', { cutOff })).rejects.toMatchObject({ kind: 'conflict' });
+        await expect(runStep(stores, finance, 'draft_run', { cutOff: 'soon' })).rejects.toMatchObject({
+          ...{ kind: 'invalid', problems: [{ field: 'cutOff' }] },
+        });
+        await expect(runStep(stores, world.person('viewer'), 'settle_run', { run: run.id })).rejects.toThrow('may not');
+        expect((await settled(world, long.id)).state).toBe('done');
+        const left = await runStep(stores, finance, 'abandon_run', { run: run.id, reason: 'The cut-off was wrong.' });
+        expect(left.state).toBe('abandoned');
+        expect(world.balance('partner_approved')).toBe(9000);
+      } finally {
+        delete process.env.BRIVET_NOW;
+      }
+    },
+  );
+
+  test('holds the books once for all of its lines; whoever writes meanwhile waits', { timeout: 60_000 }, async () => {
+    using world = new World();
+    const { id } = begin(world, many(20_000), true);
+    const isHeld = (): boolean => {
+      let free = false;
+      void booksAreFree().then(() => (free = true));
+      return !free;
+    };
+    let waits = 0;
+    while (readJob(world.owner, id).state === 'running') {
+      const asked = isHeld();
+      await new Promise((resolve) => setTimeout(resolve, 5));
+      if (!asked) continue;
+      const written = count(world, 'links');
+      await booksAreFree();
+      if (count(world, 'links') > written) waits += 1;
+    }
+    expect(count(world, 'links')).toBe(20_001);
+    expect(waits).toBe(1);
+  });
 });

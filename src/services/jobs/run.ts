@@ -3,6 +3,7 @@ import { linksJob } from './links';
 import { reconcileJob } from '../reconciling';
 import { conversionsJob } from '../recording';
 import { channelsJob, couponsJob, partnersJob } from './people';
+import { RUN_WORKS } from './runs';
 
 export const JOBS: Record<JobKind, JobWork> = {
   links: linksJob,
@@ -11,4 +12,5 @@ export const JOBS: Record<JobKind, JobWork> = {
   coupons: couponsJob,
   conversions: conversionsJob,
   reconcile: reconcileJob,
+  ...RUN_WORKS,
 };

@@ -77,6 +77,8 @@ const LIST = `SELECT ${COLUMNS}, p.name AS partnerName, h.name AS channelName, o
   FROM commissions m JOIN conversions c ON c.id = m.conversion_id JOIN partners p ON p.id = m.partner_id
     JOIN channels h ON h.id = m.channel_id JOIN offers o ON o.id = m.offer_id`;
 const DUE = `m.state = 'pending' AND m.payable_on <= :today`;
+/** What waits for something is indexed; said so that SQLite knows that the index holds it all. */
+const WAITS = `state IN ('needs_rate', 'pending', 'approved')`;
 const SHELF = `(:shelf = 'all' OR (:shelf = 'due' AND ${DUE}) OR (:shelf = 'waiting' AND m.state = 'pending' AND NOT coalesce(${DUE}, 0)) OR m.state = :shelf)`;
 const read = (row: StoredRating): RatingRow => ({
   ...row,
@@ -99,6 +101,20 @@ export function commissionStore(db: Db) {
   const spent = db.prepare<[number, string, number]>(
     'INSERT INTO offer_days VALUES (?, ?, 0, ?) ON CONFLICT DO UPDATE SET spend = spend + excluded.spend',
   );
+  const standing = db.prepare<[number], Pick<CommissionRow, 'conversionId' | 'offerId' | 'day'> & { spend: number }>(
+    `SELECT conversion_id AS conversionId, offer_id AS offerId, day, iif(state = 'rejected', 0, amount - reversed) AS spend
+     FROM commissions WHERE id = ?`,
+  );
+  /** Changes a commission: what caps count and what reports are told goes with it. */
+  function change(id: number, work: () => void): void {
+    const before = standing.get(id);
+    work();
+    const after = standing.get(id);
+    if (!before || !after) throw new Error(`There is no commission ${id}.`);
+    spent.run(before.offerId, before.day, -before.spend);
+    spent.run(after.offerId, after.day, after.spend);
+    told.run(after.conversionId);
+  }
   const revive = db.prepare<Omit<New, 'programId' | 'conversionId' | 'createdAt'> & { id: number }>(
     `UPDATE commissions SET partner_id = :partnerId, channel_id = :channelId, offer_id = :offerId, currency = :currency, amount = :amount,
        reversed = 0, refunded = 0, reversed_from = NULL, state = :state, day = :day, payable_on = :payableOn WHERE id = :id`,
@@ -147,14 +163,14 @@ export function commissionStore(db: Db) {
      FROM commissions m WHERE ${inScope('m')} AND m.state <> 'needs_rate' GROUP BY 1 ORDER BY substr(m.payable_on, 1, 7) IS NULL, 1`,
   );
   const ofRun = db.prepare<[number, number], CommissionListRow>(
-    `${LIST} WHERE m.run_id = ? AND m.partner_id = ? ORDER BY m.id`,
+    `${LIST} WHERE +m.run_id = ? AND m.partner_id = ? ORDER BY m.id`,
   );
   const needingRate = db.prepare<[number], CommissionRow>(
-    `SELECT ${COLUMNS} FROM commissions m WHERE m.program_id = ? AND m.state = 'needs_rate'`,
+    `SELECT ${COLUMNS} FROM commissions m WHERE m.program_id = ? AND m.state = 'needs_rate' AND m.${WAITS}`,
   );
   const autoDue = db.prepare<{ programId: number; today: string }, { id: number }>(
     `SELECT m.id FROM commissions m JOIN offers o ON o.id = m.offer_id JOIN conversions c ON c.id = m.conversion_id
-     WHERE m.program_id = :programId AND ${DUE} AND CASE (SELECT coalesce(json_extract(e.value, '$.approval'), 'offer') FROM json_each(o.events) e
+     WHERE m.program_id = :programId AND ${DUE} AND m.${WAITS} AND CASE (SELECT coalesce(json_extract(e.value, '$.approval'), 'offer') FROM json_each(o.events) e
        WHERE json_extract(e.value, '$.event') = c.event) WHEN 'self' THEN 1 WHEN 'person' THEN 0 ELSE o.auto_approve END = 1`,
   );
   const everything = db.prepare<[number], CommissionRow>(
@@ -170,14 +186,20 @@ export function commissionStore(db: Db) {
   const ratings = db.prepare<[number], StoredRating>(`${RATING} WHERE commission_id = ? ORDER BY id`);
   const latest = db.prepare<[number], StoredRating>(`${RATING} WHERE commission_id = ? ORDER BY id DESC LIMIT 1`);
 
-  const joinRun = db.prepare<{ runId: number; partnerId: number; uptoEntry: number }>(
-    `UPDATE commissions SET state = 'in_payout', run_id = :runId WHERE partner_id = :partnerId AND state = 'approved'
-       AND id IN (SELECT t.commission_id FROM ledger_transactions t JOIN ledger_entries e ON e.transaction_id = t.id
-                  WHERE t.kind = 'approved' AND e.partner_id = :partnerId AND e.account = 'partner_approved' AND e.id <= :uptoEntry)`,
+  const joinRun = db.prepare<{ programId: number; runId: number; uptoEntry: number }>(
+    `UPDATE commissions SET state = 'in_payout', run_id = :runId
+     WHERE program_id = :programId AND state = 'approved' AND ${WAITS} AND amount <> 0
+       AND partner_id IN (SELECT partner_id FROM payout_items WHERE run_id = :runId AND out_reason IS NULL)
+       AND id NOT IN (SELECT commission_id FROM ledger_transactions WHERE kind = 'approved' AND commission_id IS NOT NULL
+         AND id > coalesce((SELECT transaction_id FROM ledger_entries WHERE id = :uptoEntry), 0))`,
   );
-  const moveRun = db.prepare<{ runId: number; partnerId: number; state: string; keep: number }>(
-    `UPDATE commissions SET state = :state, run_id = CASE WHEN :keep THEN run_id END
-     WHERE run_id = :runId AND partner_id = :partnerId AND state IN ('in_payout', 'paid')`,
+  const IN_RUN = "state IN ('in_payout', 'paid')";
+  const payRun = db.prepare<[number]>(`UPDATE commissions SET state = 'paid' WHERE run_id = ? AND ${IN_RUN}`);
+  const leaveRun = db.prepare<[number]>(
+    `UPDATE commissions SET state = 'approved', run_id = NULL WHERE run_id = ? AND ${IN_RUN}`,
+  );
+  const returned = db.prepare<[number, number]>(
+    `UPDATE commissions SET state = 'approved' WHERE +run_id = ? AND partner_id = ? AND ${IN_RUN}`,
   );
   return {
     insert: (row: New): number => {
@@ -188,14 +210,15 @@ export function commissionStore(db: Db) {
     },
     /** The commission of a conversion that was withdrawn from one partner, for another. */
     revive: (id: number, { programId: _, conversionId: __, createdAt: ___, ...row }: New): void =>
-      void revive.run({ ...row, id }),
+      change(id, () => revive.run({ ...row, id })),
     /** @param reversedFrom the state before, when refunds are the reason */
     setState: (id: number, state: CommissionState, reversedFrom?: CommissionState): void =>
-      void setState.run(state, reversedFrom ?? null, id),
+      change(id, () => setState.run(state, reversedFrom ?? null, id)),
     setAmount: (id: number, amount: number, day: string, payableOn: string | null): void =>
-      void setAmount.run(amount, day, payableOn, id),
+      change(id, () => setAmount.run(amount, day, payableOn, id)),
     /** @param refunded the part of it that refunds took */
-    addReversed: (id: number, amount: number, refunded: number): void => void addReversed.run(amount, refunded, id),
+    addReversed: (id: number, amount: number, refunded: number): void =>
+      change(id, () => addReversed.run(amount, refunded, id)),
     addFees: (id: number, amount: number): void => void addFees.run(amount, id),
     byId: (id: number) => byId.get(id),
     byConversion: (conversionId: number) => byConversion.get(conversionId),
@@ -224,9 +247,12 @@ export function commissionStore(db: Db) {
       const row = latest.get(commissionId);
       return row && read(row);
     },
-    joinRun: (row: { runId: number; partnerId: number; uptoEntry: number }): void => void joinRun.run(row),
-    /** @param keep whether the commission still names the run (it does not after an abandoned one) */
-    moveRun: (runId: number, partnerId: number, state: CommissionState, keep: boolean): void =>
-      void moveRun.run({ runId, partnerId, state, keep: keep ? 1 : 0 }),
+    /** Into a run goes what was approved up to its last entry, of the partners whom it pays. */
+    joinRun: (run: { programId: number; runId: number; uptoEntry: number }): void => void joinRun.run(run),
+    payRun: (runId: number): void => void payRun.run(runId),
+    /** Approved as before the run, which they no longer name. */
+    leaveRun: (runId: number): void => void leaveRun.run(runId),
+    /** Approved again; they name the run whose payment came back. */
+    returnPaid: (runId: number, partnerId: number): void => void returned.run(runId, partnerId),
   };
 }

@@ -23,6 +23,8 @@ interface Props {
   /** Asks for a reason, which is kept. */
   reason?: boolean;
   extra?: ReactNode;
+  /** Shown while it acts. */
+  working?: ReactNode;
   color?: ButtonProps['color'];
   variant?: ButtonProps['variant'];
 }
@@ -36,6 +38,7 @@ export function ConfirmButton({
   values = {},
   reason = false,
   extra,
+  working,
   color,
   variant = 'outlined',
 }: Props) {
@@ -52,7 +55,13 @@ export function ConfirmButton({
       <Button variant={variant} color={color} onClick={() => setOpen(true)}>
         {label}
       </Button>
-      <Dialog open={open} onClose={() => setOpen(false)} maxWidth="xs" fullWidth aria-labelledby="confirm-title">
+      <Dialog
+        open={open}
+        onClose={() => !busy && setOpen(false)}
+        maxWidth="xs"
+        fullWidth
+        aria-labelledby="confirm-title"
+      >
         <form action={submit}>
           <DialogTitle id="confirm-title" sx={{ fontSize: 17, pb: 1 }}>
             {title}
@@ -83,9 +92,12 @@ export function ConfirmButton({
                 {text}
               </p>
             ))}
+            {busy && working}
           </DialogContent>
           <DialogActions sx={{ px: 3, pb: 2 }}>
-            <Button onClick={() => setOpen(false)}>Cancel</Button>
+            <Button onClick={() => setOpen(false)} disabled={busy}>
+              Cancel
+            </Button>
             <Button type="submit" variant="contained" color={color} disabled={busy} autoFocus={!reason}>
               {label}
             </Button>

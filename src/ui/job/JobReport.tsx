@@ -1,8 +1,8 @@
 'use client';
 import Button from '@mui/material/Button';
-import LinearProgress from '@mui/material/LinearProgress';
 import { useState } from 'react';
 import { showCount } from '@/core/reports/measures';
+import { JobProgress } from './JobProgress';
 import type { JobLine, JobView } from './useJob';
 
 const WORDS: Record<JobLine['outcome'], readonly [preview: string, done: string]> = {
@@ -26,17 +26,7 @@ interface Props {
 export function JobReport({ job, thing, onCancel, onShow }: Props) {
   if (job.state === 'running')
     return (
-      <div className="stack" role="status">
-        <LinearProgress
-          aria-label="Progress"
-          variant={job.total > 0 ? 'determinate' : 'indeterminate'}
-          value={job.total > 0 ? (100 * job.done) / job.total : 0}
-        />
-        <div className="actions">
-          <span>{job.total > 0 ? `Line ${showCount(job.done)} of ${showCount(job.total)}` : 'Reading the lines'}</span>
-          <Button onClick={onCancel}>Cancel</Button>
-        </div>
-      </div>
+      <JobProgress done={job.done} total={job.total} each="Line" besides="Reading the lines" onCancel={onCancel} />
     );
   if (job.state === 'cancelled') return <p className="note wait">Cancelled. Nothing was written.</p>;
   if (job.state === 'refused' || job.state === 'failed')

@@ -8,6 +8,7 @@ import { listRuns } from '@/services/payouts';
 import type { RunRow } from '@/store/books/payouts';
 import { ConfirmButton } from '@/ui/feedback/ConfirmButton';
 import { Amount } from '@/ui/figures/Amount';
+import { RunningJob } from '@/ui/job/JobProgress';
 import { type Column, RecordTable } from '@/ui/table/RecordTable';
 import { Shell } from '../../Shell';
 import { type SearchParams, openDesk } from '../../desk';
@@ -91,6 +92,7 @@ export default async function PayoutsPage({ searchParams }: { searchParams: Sear
                   variant="contained"
                   title="Draft a payout run"
                   action={draft}
+                  working={<RunningJob each="Partner" besides="Putting their commissions into the run" />}
                   consequences="Every partner with an approved balance up to the cut-off is decided on. Who is in is set aside in the run until it is settled or abandoned; who is out is named with the reason, and carried."
                   extra={
                     <div style={{ marginTop: 14 }}>

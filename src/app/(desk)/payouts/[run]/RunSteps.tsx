@@ -1,5 +1,6 @@
 import type { RunRow } from '@/store/books/payouts';
 import { ConfirmButton } from '@/ui/feedback/ConfirmButton';
+import { RunningJob } from '@/ui/job/JobProgress';
 import type { Desk } from '../../../desk';
 import { abandon, approve, settle } from '../actions';
 
@@ -33,6 +34,7 @@ export function RunSteps({ desk, run }: { desk: Desk; run: RunRow }) {
           title={`Is run ${run.number} paid?`}
           values={values}
           action={settle}
+          working={<RunningJob each="Partner" besides="Marking their commissions paid" />}
           consequences="Say so once the bank has carried out the payments. The money leaves the books; a payment that comes back is noted by itself."
         />
       )}
@@ -44,6 +46,7 @@ export function RunSteps({ desk, run }: { desk: Desk; run: RunRow }) {
           reason
           values={values}
           action={abandon}
+          working={<RunningJob each="Partner" besides="Taking their commissions out of the run" />}
           consequences="Its money goes back to the partners’ approved balances, and a new run can be drafted."
         />
       )}

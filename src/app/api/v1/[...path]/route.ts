@@ -2,6 +2,7 @@ import { RateLimiterMemory } from 'rate-limiter-flexible';
 import Joi from 'joi';
 import { check } from '@/core/schema/problems';
 import type { Actor } from '@/services/actor';
+import { booksAreFree } from '@/services/jobs';
 import { Refusal } from '@/services/refusal';
 import { tokenActor } from '@/services/sign_in';
 import { programOf } from '@/services/stores';
@@ -71,6 +72,7 @@ async function answer(request: Request, { params }: { params: Promise<{ path: st
     const schema = operation.body?.(programOf(stores(), actor.programId).currency);
     const body = schema ? check<unknown>(schema, read.body) : undefined;
     if (body && !body.ok) return problem(422, 'The body is not valid.', body.problems);
+    if (request.method !== 'GET') await booksAreFree();
     const result = await operation.run({
       stores: stores(),
       actor,

@@ -8,17 +8,8 @@ import {
   reverseCommission,
   reverseSchema,
 } from '@/services/commissions';
-import {
-  abandonRun,
-  approveRun,
-  draftRun,
-  exportRun,
-  listItems,
-  listRuns,
-  readRun,
-  returnPayment,
-  settleRun,
-} from '@/services/payouts';
+import { approveRun, exportRun, listItems, listRuns, readRun, returnPayment } from '@/services/payouts';
+import { runStep } from '@/services/run_steps';
 import type { CommissionShelf } from '@/store/books/commissions';
 import { type Operation, id, inScope, paging, pagingOf, rowsOf, scope, withReason } from './operation';
 
@@ -96,7 +87,7 @@ export const MONEY_OPERATIONS: readonly Operation[] = [
     summary: 'Draft a run',
     body: () => Joi.object({ cutOff: dayField('Cut-off').required() }),
     created: true,
-    run: ({ stores, actor, body }) => draftRun(stores, actor, body),
+    run: ({ stores, actor, body }) => runStep(stores, actor, 'draft_run', body as object),
   },
   {
     method: 'GET',
@@ -127,7 +118,7 @@ export const MONEY_OPERATIONS: readonly Operation[] = [
     path: '/payout-runs/{id}/settle',
     tag: 'Payouts',
     summary: 'Mark as paid',
-    run: (call) => settleRun(call.stores, call.actor, id(call)),
+    run: (call) => runStep(call.stores, call.actor, 'settle_run', { run: id(call) }),
   },
   {
     method: 'POST',
@@ -135,7 +126,7 @@ export const MONEY_OPERATIONS: readonly Operation[] = [
     tag: 'Payouts',
     summary: 'Abandon before export',
     body: withReason,
-    run: (call) => abandonRun(call.stores, call.actor, id(call), call.body),
+    run: (call) => runStep(call.stores, call.actor, 'abandon_run', { ...(call.body as object), run: id(call) }),
   },
   {
     method: 'POST',

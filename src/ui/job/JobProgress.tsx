@@ -1,0 +1,52 @@
+'use client';
+import Button from '@mui/material/Button';
+import LinearProgress from '@mui/material/LinearProgress';
+import { useEffect, useState } from 'react';
+import { showCount } from '@/core/reports/measures';
+import type { JobView } from './useJob';
+
+interface Props {
+  done: number;
+  /** 0 as long as it is not known. */
+  total: number;
+  /** "Line", "Partner". */
+  each: string;
+  /** What happens before the first and after the last. */
+  besides: string;
+  onCancel(): void;
+}
+
+/** How far work on many things is. */
+export function JobProgress({ done, total, each, besides, onCancel }: Props) {
+  const counting = total > 0 && done < total;
+  return (
+    <div className="stack" role="status">
+      <LinearProgress
+        aria-label="Progress"
+        variant={counting ? 'determinate' : 'indeterminate'}
+        value={counting ? (100 * done) / total : 0}
+      />
+      <div className="actions">
+        <span>{counting ? `${each} ${showCount(done)} of ${showCount(total)}` : besides}</span>
+        <Button onClick={onCancel}>Cancel</Button>
+      </div>
+    </div>
+  );
+}
+
+const ASK_EVERY_MS = 300;
+
+/** The newest job of this person, while an action waits for it: shown only when it takes longer than a moment. */
+export function RunningJob({ each, besides }: Pick<Props, 'each' | 'besides'>) {
+  const [job, setJob] = useState<JobView>();
+  useEffect(() => {
+    const asking = setInterval(async () => {
+      const answer = await fetch('/jobs').catch(() => undefined);
+      if (answer?.ok) setJob((await answer.json()).jobs[0]);
+    }, ASK_EVERY_MS);
+    return () => clearInterval(asking);
+  }, []);
+  if (!job) return null;
+  const cancel = (): void => void fetch(`/jobs/${job.id}`, { method: 'DELETE' });
+  return <JobProgress {...{ each, besides }} done={job.done} total={job.total} onCancel={cancel} />;
+}
