@@ -32,18 +32,22 @@ export function approveCommissions(stores: Stores, actor: Actor, ids: readonly n
   requireRight(stores, actor, 'decide_commissions', 'commissions');
   if (ids.length === 0) throw invalidField('ids', 'Choose at least one commission.');
   const today = todayIn(stores, actor.programId);
-  const commissions = [...new Set(ids)].map((id) => readCommission(stores, actor, id));
-  for (const { id, state, payableOn, partnerName } of commissions) {
-    if (state !== 'pending')
-      throw conflict(`Commission ${id} of ${partnerName} is ${state.replace('_', ' ')}, so it cannot be approved.`);
-    if (payableOn === null || payableOn > today)
-      throw conflict(`Commission ${id} of ${partnerName} is not due before ${payableOn ?? 'its completion is known'}.`);
-  }
-  stores.books.inTransaction(() => {
+  for (const id of ids) readCommission(stores, actor, id);
+  // Read again in the transaction that decides: the worker may take one back at any moment.
+  return stores.books.inTransaction(() => {
+    const commissions = [...new Set(ids)].map((id) => readCommission(stores, actor, id));
+    for (const { id, state, payableOn, partnerName } of commissions) {
+      if (state !== 'pending')
+        throw conflict(`Commission ${id} of ${partnerName} is ${state.replace('_', ' ')}, so it cannot be approved.`);
+      if (payableOn === null || payableOn > today)
+        throw conflict(
+          `Commission ${id} of ${partnerName} is not due before ${payableOn ?? 'its completion is known'}.`,
+        );
+    }
     for (const commission of commissions) decide(stores, commission, 'approved', actor.name);
     audit(stores, actor, 'approved', `${commissions.length} commissions`, commissions.map(({ id }) => id).join(' '));
+    return commissions.length;
   });
-  return commissions.length;
 }
 
 const dueIn = (stores: Stores, actor: Actor, scope: Scope) => ({
@@ -71,10 +75,10 @@ export function approveDue(stores: Stores, actor: Actor, scope: Scope): { approv
 
 export function rejectCommission(stores: Stores, actor: Actor, id: number, input: unknown): CommissionListRow {
   requireRight(stores, actor, 'decide_commissions', `commission ${id}`);
-  const commission = readCommission(stores, actor, id);
   const { reason } = checked(check(Joi.object<{ reason: string }>({ reason: reasonField }), input));
+  readCommission(stores, actor, id);
   stores.books.inTransaction(() => {
-    decide(stores, commission, 'rejected', actor.name, reason);
+    decide(stores, readCommission(stores, actor, id), 'rejected', actor.name, reason);
     audit(stores, actor, 'rejected', `commission ${id}`, reason);
   });
   return readCommission(stores, actor, id);
@@ -88,15 +92,16 @@ export const reverseSchema = Joi.object<{ reason: string; amount: string }>({
 /** Takes a commission back with a reason, wholly or by a decimal amount of the program's currency. */
 export function reverseCommission(stores: Stores, actor: Actor, id: number, input: unknown): CommissionListRow {
   requireRight(stores, actor, 'decide_commissions', `commission ${id}`);
-  const commission = readCommission(stores, actor, id);
   const { reason, amount } = checked(check(reverseSchema, input));
-  const minor = amount === '' ? undefined : minorOf(amount, commission.currency, 'amount');
-  if (minor !== undefined && (minor <= 0 || minor > commission.amount - commission.reversed))
-    throw invalidField(
-      'amount',
-      'An amount to take back lies above zero and is at most what is left of the commission.',
-    );
+  readCommission(stores, actor, id);
   stores.books.inTransaction(() => {
+    const commission = readCommission(stores, actor, id);
+    const minor = amount === '' ? undefined : minorOf(amount, commission.currency, 'amount');
+    if (minor !== undefined && (minor <= 0 || minor > commission.amount - commission.reversed))
+      throw invalidField(
+        'amount',
+        'An amount to take back lies above zero and is at most what is left of the commission.',
+      );
     takeBack(stores, commission, minor, actor.name, reason);
     audit(stores, actor, 'reversed', `commission ${id}`, `${amount || 'wholly'}: ${reason}`);
   });

@@ -126,7 +126,10 @@ function postItem(
   stores.books.ledger.post(movement(kind, { partnerId, amount, currency }), about);
 }
 
-/** A run that is about to become what follows. Asked in the transaction that writes it: others may be at it too. */
+/**
+ * A run that is about to become what follows. Read again in the transaction that writes it, because others may be at it
+ * too; whose it is was asked before, so that a refusal leaves its audit line.
+ */
 function next(stores: Stores, actor: Actor, id: number, to: RunState): RunRow {
   const run = readRun(stores, actor, id);
   if (!runMayBecome(run.state, to)) throw conflict(`Run ${run.number} is ${run.state} and cannot become ${to}.`);
@@ -136,6 +139,7 @@ function next(stores: Stores, actor: Actor, id: number, to: RunState): RunRow {
 /** A second person approves, where there is one with the right to. */
 export function approveRun(stores: Stores, actor: Actor, id: number): RunRow {
   requireRight(stores, actor, 'approve_payouts', `payout run ${id}`);
+  readRun(stores, actor, id);
   const { books } = stores;
   books.inTransaction(() => {
     const run = next(stores, actor, id, 'approved');
@@ -158,6 +162,7 @@ export function approveRun(stores: Stores, actor: Actor, id: number): RunRow {
 /** Marks that the payment file was taken; from here on the run cannot be abandoned. */
 export function exportRun(stores: Stores, actor: Actor, id: number): RunRow {
   requireRight(stores, actor, 'draft_payouts', `payout run ${id}`);
+  readRun(stores, actor, id);
   const { books } = stores;
   books.inTransaction(() => {
     const { state } = readRun(stores, actor, id);
@@ -176,6 +181,7 @@ const ENDS = {
 } as const;
 
 function endRun(stores: Stores, actor: Actor, id: number, to: keyof typeof ENDS, reason: string, tick: Tick): RunRow {
+  readRun(stores, actor, id);
   const { books } = stores;
   books.inTransaction(() => {
     next(stores, actor, id, to);
@@ -215,6 +221,7 @@ export function abandonRun(stores: Stores, actor: Actor, id: number, input: unkn
 export function returnPayment(stores: Stores, actor: Actor, id: number, partnerId: number, input: unknown): ItemRow {
   requireRight(stores, actor, 'draft_payouts', `payout run ${id}`);
   const { reason } = checked(check(reasonSchema, input));
+  readItem(stores, actor, id, partnerId);
   const { books } = stores;
   books.inTransaction(() => {
     const item = readItem(stores, actor, id, partnerId);

@@ -146,9 +146,9 @@ export function decideReviews(stores: Stores, actor: Actor, input: unknown): num
   const { ids, way, reason } = checked(check(reviewSchema, input));
   const { books } = stores;
   const chosen = [...new Set(ids)];
+  for (const id of chosen) readConversion(stores, actor, id);
   books.inTransaction(() => {
     for (const id of chosen) {
-      readConversion(stores, actor, id);
       if (books.reviews.byId(id)?.state !== 'open')
         throw conflict(`Conversion ${id} is not in review any more: somebody was quicker. Look again.`);
       const state = way === 'clear' ? 'cleared' : 'rejected';
@@ -177,9 +177,9 @@ export function decideReviews(stores: Stores, actor: Actor, input: unknown): num
 /** Puts what was cleared back into review. @returns how many */
 export function reopenReviews(stores: Stores, actor: Actor, ids: readonly number[]): number {
   requireRight(stores, actor, 'decide_commissions', 'reviews');
+  for (const id of ids) readConversion(stores, actor, id);
   stores.books.inTransaction(() => {
     for (const id of ids) {
-      readConversion(stores, actor, id);
       if (stores.books.reviews.byId(id)?.state !== 'cleared') throw conflict(`Conversion ${id} was not cleared.`);
       stores.books.reviews.decide(id, 'open', '', stores.now(), '');
     }

@@ -36,17 +36,19 @@ export function JobProgress({ done, total, each, besides, onCancel }: Props) {
 
 const ASK_EVERY_MS = 300;
 
-/** The newest job of this person, while an action waits for it: shown only when it takes longer than a moment. */
-export function RunningJob({ each, besides }: Pick<Props, 'each' | 'besides'>) {
+/** This person's job of a kind, while an action waits for it: shown only when it takes longer than a moment. */
+export function RunningJob({ kind, ...words }: Pick<Props, 'each' | 'besides'> & { kind: string }) {
   const [job, setJob] = useState<JobView>();
   useEffect(() => {
     const asking = setInterval(async () => {
       const answer = await fetch('/jobs').catch(() => undefined);
-      if (answer?.ok) setJob((await answer.json()).jobs[0]);
+      if (!answer?.ok) return;
+      const { jobs } = (await answer.json()) as { jobs: JobView[] };
+      setJob(jobs.find((each) => each.kind === kind));
     }, ASK_EVERY_MS);
     return () => clearInterval(asking);
-  }, []);
+  }, [kind]);
   if (!job) return null;
   const cancel = (): void => void fetch(`/jobs/${job.id}`, { method: 'DELETE' });
-  return <JobProgress {...{ each, besides }} done={job.done} total={job.total} onCancel={cancel} />;
+  return <JobProgress {...words} done={job.done} total={job.total} onCancel={cancel} />;
 }

@@ -12,6 +12,7 @@ export interface JobLine {
 /** How far a job on the server is, with a page of its lines once it is done. */
 export interface JobView {
   id: string;
+  kind: string;
   write: boolean;
   state: 'running' | 'done' | 'refused' | 'cancelled' | 'failed';
   done: number;

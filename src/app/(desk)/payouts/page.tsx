@@ -92,7 +92,9 @@ export default async function PayoutsPage({ searchParams }: { searchParams: Sear
                   variant="contained"
                   title="Draft a payout run"
                   action={draft}
-                  working={<RunningJob each="Partner" besides="Putting their commissions into the run" />}
+                  working={
+                    <RunningJob kind="draft_run" each="Partner" besides="Putting their commissions into the run" />
+                  }
                   consequences="Every partner with an approved balance up to the cut-off is decided on. Who is in is set aside in the run until it is settled or abandoned; who is out is named with the reason, and carried."
                   extra={
                     <div style={{ marginTop: 14 }}>

@@ -34,7 +34,7 @@ export function RunSteps({ desk, run }: { desk: Desk; run: RunRow }) {
           title={`Is run ${run.number} paid?`}
           values={values}
           action={settle}
-          working={<RunningJob each="Partner" besides="Marking their commissions paid" />}
+          working={<RunningJob kind="settle_run" each="Partner" besides="Marking their commissions paid" />}
           consequences="Say so once the bank has carried out the payments. The money leaves the books; a payment that comes back is noted by itself."
         />
       )}
@@ -46,7 +46,7 @@ export function RunSteps({ desk, run }: { desk: Desk; run: RunRow }) {
           reason
           values={values}
           action={abandon}
-          working={<RunningJob each="Partner" besides="Taking their commissions out of the run" />}
+          working={<RunningJob kind="abandon_run" each="Partner" besides="Taking their commissions out of the run" />}
           consequences="Its money goes back to the partners’ approved balances, and a new run can be drafted."
         />
       )}
