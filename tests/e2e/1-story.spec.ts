@@ -1,4 +1,6 @@
+import Database from 'better-sqlite3';
 import { execFileSync } from 'node:child_process';
+import { join } from 'node:path';
 import { DATA } from './places';
 import { expect, test } from './signed_in';
 
@@ -116,6 +118,32 @@ test('what is due is approved, and one is taken back with a reason', async ({ ma
   await dialog.getByRole('button', { name: 'Reverse' }).click();
   await expect(trace).toContainText('(The box was sent back.)');
   await expect(trace).toContainText('reversed');
+});
+
+test('a run that waits for the books shows so, keeps nobody else waiting, and is cancelled with nothing lost', async ({
+  manager,
+  finance,
+}) => {
+  await finance.goto('/payouts');
+  await finance.getByRole('button', { name: 'Draft a run' }).click();
+  const dialog = finance.getByRole('dialog');
+  await dialog.getByLabel(/Cut-off/).fill('2026-11-20');
+  const books = new Database(join(DATA, 'books.db'));
+  books.exec('BEGIN IMMEDIATE');
+  try {
+    await dialog.getByRole('button', { name: 'Draft a run' }).click();
+    await expect(dialog.getByRole('status')).toContainText('Putting their commissions into the run');
+    await manager.goto('/payouts');
+    await expect(manager.getByRole('row', { name: /^Run/ })).toHaveCount(4);
+    await dialog.getByRole('status').getByRole('button', { name: 'Cancel' }).click();
+  } finally {
+    books.exec('ROLLBACK');
+    books.close();
+  }
+  await expect(dialog.getByRole('alert')).toHaveText('Cancelled. Nothing was written.');
+  await expect(dialog.getByLabel(/Cut-off/)).toHaveValue('2026-11-20');
+  await dialog.getByRole('button', { name: 'Cancel' }).click();
+  await expect(finance.getByRole('button', { name: 'Draft a run' })).toBeVisible();
 });
 
 test('a run is drafted by one, approved by another, exported, paid, and each partner has a statement', async ({

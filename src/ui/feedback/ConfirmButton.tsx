@@ -1,4 +1,5 @@
 'use client';
+import Box from '@mui/material/Box';
 import Button, { type ButtonProps } from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
@@ -6,7 +7,7 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogContentText from '@mui/material/DialogContentText';
 import DialogTitle from '@mui/material/DialogTitle';
 import TextField from '@mui/material/TextField';
-import { type ReactNode, useActionState, useState } from 'react';
+import { type FormEvent, type ReactNode, useState, useTransition } from 'react';
 
 export interface ActionState {
   problems?: readonly { field: string; reason: string }[];
@@ -43,16 +44,27 @@ export function ConfirmButton({
   variant = 'outlined',
 }: Props) {
   const [open, setOpen] = useState(false);
-  const [state, submit, busy] = useActionState(async (before: ActionState, form: FormData) => {
-    const after = await action(before, form);
-    if (!after.problems) setOpen(false);
-    return after;
-  }, {});
-  const problem = (field: string): string | undefined => state.problems?.find((each) => each.field === field)?.reason;
-  const general = state.problems?.filter(({ field }) => field !== 'reason' && field !== 'amount') ?? [];
+  const [problems, setProblems] = useState<NonNullable<ActionState['problems']>>([]);
+  const [busy, start] = useTransition();
+  const show = (): void => {
+    setProblems([]);
+    setOpen(true);
+  };
+  // As an action of the form it would empty the fields, also when it was refused.
+  const submit = (event: FormEvent<HTMLFormElement>): void => {
+    event.preventDefault();
+    const form = new FormData(event.currentTarget);
+    start(async () => {
+      const after = await action({}, form);
+      setProblems(after.problems ?? []);
+      if (!after.problems) setOpen(false);
+    });
+  };
+  const problem = (field: string): string | undefined => problems.find((each) => each.field === field)?.reason;
+  const general = problems.filter(({ field }) => field !== 'amount' && !(reason && field === 'reason'));
   return (
     <>
-      <Button variant={variant} color={color} onClick={() => setOpen(true)}>
+      <Button variant={variant} color={color} onClick={show}>
         {label}
       </Button>
       <Dialog
@@ -62,7 +74,7 @@ export function ConfirmButton({
         fullWidth
         aria-labelledby="confirm-title"
       >
-        <form action={submit}>
+        <form onSubmit={submit}>
           <DialogTitle id="confirm-title" sx={{ fontSize: 17, pb: 1 }}>
             {title}
           </DialogTitle>
@@ -92,12 +104,14 @@ export function ConfirmButton({
                 {text}
               </p>
             ))}
-            {busy && working}
+            {busy && working && <Box sx={{ mt: 2 }}>{working}</Box>}
           </DialogContent>
           <DialogActions sx={{ px: 3, pb: 2 }}>
-            <Button onClick={() => setOpen(false)} disabled={busy}>
-              Cancel
-            </Button>
+            {!(busy && working) && (
+              <Button onClick={() => setOpen(false)} disabled={busy}>
+                Cancel
+              </Button>
+            )}
             <Button type="submit" variant="contained" color={color} disabled={busy} autoFocus={!reason}>
               {label}
             </Button>
