@@ -78,7 +78,7 @@ const LIST = `SELECT ${COLUMNS}, p.name AS partnerName, h.name AS channelName, o
     JOIN channels h ON h.id = m.channel_id JOIN offers o ON o.id = m.offer_id`;
 const DUE = `m.state = 'pending' AND m.payable_on <= :today`;
 /** What waits for something is indexed; said so that SQLite knows that the index holds it all. */
-const WAITS = `state IN ('needs_rate', 'pending', 'approved')`;
+const WAITS = `state IN ('needs_rate', 'pending')`;
 const SHELF = `(:shelf = 'all' OR (:shelf = 'due' AND ${DUE}) OR (:shelf = 'waiting' AND m.state = 'pending' AND NOT coalesce(${DUE}, 0)) OR m.state = :shelf)`;
 const read = (row: StoredRating): RatingRow => ({
   ...row,
@@ -188,7 +188,7 @@ export function commissionStore(db: Db) {
 
   const joinRun = db.prepare<{ programId: number; runId: number; uptoEntry: number }>(
     `UPDATE commissions SET state = 'in_payout', run_id = :runId
-     WHERE program_id = :programId AND state = 'approved' AND ${WAITS} AND amount <> 0
+     WHERE program_id = :programId AND state = 'approved' AND amount <> 0
        AND partner_id IN (SELECT partner_id FROM payout_items WHERE run_id = :runId AND out_reason IS NULL)
        AND id NOT IN (SELECT commission_id FROM ledger_transactions WHERE kind = 'approved' AND commission_id IS NOT NULL
          AND id > coalesce((SELECT transaction_id FROM ledger_entries WHERE id = :uptoEntry), 0))`,

@@ -4,10 +4,12 @@
 DROP TRIGGER commissions_changed;
 DROP TRIGGER commissions_recount;
 
--- What is in a run or paid waits for nothing, and is not looked for by its state. A partner's commissions are looked for
--- within a run; that index stays as it is when a commission moves. Those of a run lie in it in the order of the table.
+-- What waits is looked for by its day, what is approved is taken by runs; what is in a run or paid is not looked for by
+-- its state. A partner's commissions are looked for within a run; that index stays as it is when a commission moves. Those
+-- of a run, and those approved, lie in their index in the order of the table.
 DROP INDEX commissions_by_state;
-CREATE INDEX commissions_by_state ON commissions (program_id, state, payable_on) WHERE state IN ('needs_rate', 'pending', 'approved');
+CREATE INDEX commissions_waiting ON commissions (program_id, state, payable_on) WHERE state IN ('needs_rate', 'pending');
+CREATE INDEX commissions_approved ON commissions (program_id) WHERE state = 'approved';
 DROP INDEX commissions_by_partner;
 CREATE INDEX commissions_by_partner ON commissions (partner_id);
 DROP INDEX commissions_by_run;
