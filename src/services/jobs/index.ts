@@ -52,7 +52,7 @@ const seen = ({ id, kind, write, state, done, total, reason, problems, counts }:
 
 /** Begins a job. The thread opens the books itself, so no screen and no redirect waits for it. */
 export function beginJob(stores: Stores, actor: Actor, kind: JobKind, input: unknown, write: boolean): Job {
-  requireRight(stores, actor, RIGHTS[kind] ?? 'manage_partners', kind);
+  requireRight(stores, actor, RIGHTS[kind] ?? 'manage_partners', kind.replace('_', ' '));
   forgetOld();
   if (
     [...jobs.values()].filter(({ state, userId }) => state === 'running' && userId === actor.userId).length >=

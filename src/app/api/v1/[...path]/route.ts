@@ -60,6 +60,8 @@ async function answer(request: Request, { params }: { params: Promise<{ path: st
     return problem(404, `There is nothing at /api/v1/${path.join('/')}. See /api/v1/openapi.json.`);
   const found = fitting.find(({ operation }) => operation.method === request.method);
   if (!found) return problem(405, `Use ${fitting.map(({ operation }) => operation.method).join(' or ')} here.`);
+  // Before anything else: that a token was used is written too.
+  await booksAreFree();
   const actor = await actorOf(request);
   if (actor instanceof Response) return actor;
   const { operation, open } = found;
@@ -72,7 +74,6 @@ async function answer(request: Request, { params }: { params: Promise<{ path: st
     const schema = operation.body?.(programOf(stores(), actor.programId).currency);
     const body = schema ? check<unknown>(schema, read.body) : undefined;
     if (body && !body.ok) return problem(422, 'The body is not valid.', body.problems);
-    if (request.method !== 'GET') await booksAreFree();
     const result = await operation.run({
       stores: stores(),
       actor,
