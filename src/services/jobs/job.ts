@@ -16,8 +16,7 @@ export interface JobLine {
 
 export const JOB_KINDS = ['links', 'partners', 'channels', 'coupons', 'conversions', 'reconcile'] as const;
 /** The steps of a payout run that move the money of all who are in it. */
-export const RUN_STEPS = ['draft_run', 'settle_run', 'abandon_run'] as const;
-export type RunStep = (typeof RUN_STEPS)[number];
+export type RunStep = 'draft_run' | 'settle_run' | 'abandon_run';
 export type JobKind = (typeof JOB_KINDS)[number] | RunStep;
 
 /** Called with every line: says how far it got, and throws when it was cancelled. */

@@ -26,7 +26,13 @@ interface Props {
 export function JobReport({ job, thing, onCancel, onShow }: Props) {
   if (job.state === 'running')
     return (
-      <JobProgress done={job.done} total={job.total} each="Line" besides="Reading the lines" onCancel={onCancel} />
+      <JobProgress
+        done={job.done}
+        total={job.total}
+        each="Line"
+        besides={job.total > 0 ? 'Writing them' : 'Reading the lines'}
+        onCancel={onCancel}
+      />
     );
   if (job.state === 'cancelled') return <p className="note wait">Cancelled. Nothing was written.</p>;
   if (job.state === 'refused' || job.state === 'failed')
